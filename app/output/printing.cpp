@@ -1,0 +1,125 @@
+#include "output/printing.h"
+
+#include "base/atomic_file.h"
+#include "io/exports.h"
+#include "shell/theme.h"
+
+#include <QDateTime>
+#include <QPageLayout>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPrintDialog>
+#include <QPrintPreviewDialog>
+#include <QPrinter>
+
+#include <cmath>
+
+namespace uc::app {
+namespace {
+
+ExportOptions options_of(const Workspace& workspace, const PaperSize& paper) {
+  ExportOptions o;
+  o.fonts.folder = load_fonts().toStdString();
+  o.text = workspace.text_style();
+  o.paper = paper;
+  // The next full hour: a calendar file needs a beginning, which the folder moves in the calendar.
+  const QDateTime now = QDateTime::currentDateTime().addSecs(3600);
+  o.session_start = QDateTime(now.date(), QTime(now.time().hour(), 0)).toString(Qt::ISODate).toStdString();
+  return o;
+}
+
+void paint(QPainter& p, const PagePath& path) {
+  if (path.points.empty()) return;
+  const auto q = [](const Point& v) { return QPointF(v.x(), v.y()); };
+  QPainterPath shape(q(path.points[0]));
+  if (path.curve && path.points.size() == 3) {
+    shape.quadTo(q(path.points[1]), q(path.points[2]));
+  } else {
+    for (std::size_t i = 1; i < path.points.size(); ++i) shape.lineTo(q(path.points[i]));
+  }
+  if (path.closed) shape.closeSubpath();
+  p.setOpacity(path.opacity);
+  p.setBrush(path.fill.empty() ? QBrush(Qt::NoBrush) : QBrush(QColor(QString::fromStdString(path.fill))));
+  QPen pen(Qt::NoPen);
+  if (!path.stroke.empty()) {
+    pen = QPen(QColor(QString::fromStdString(path.stroke)), path.width_mm, Qt::SolidLine, Qt::FlatCap);
+    QList<qreal> dash;
+    for (const double d : path.dash_mm) dash << d / path.width_mm;
+    if (!dash.isEmpty()) pen.setDashPattern(dash);
+  }
+  p.setPen(pen);
+  p.drawPath(shape);
+  p.setOpacity(1);
+}
+
+void paint(QPainter& p, const PageText& text) {
+  // Fonts are set in whole pixels of a finer space, so that sizes in mm come out exactly on every device.
+  constexpr double finer = 100;
+  QFont font(text.mono ? "JetBrains Mono" : "Inter");
+  font.setPixelSize(std::max(1, static_cast<int>(std::lround(text.size_mm * finer))));
+  if (text.bold) font.setWeight(QFont::DemiBold);
+  const QString words = QString::fromStdString(text.text);
+  QPainterPath glyphs;
+  double x = 0;
+  if (text.align != Align::left) x = -QFontMetricsF(font).horizontalAdvance(words) * (text.align == Align::centre ? 0.5 : 1);
+  glyphs.addText(x, 0, font, words);
+  p.save();
+  p.translate(text.at.x(), text.at.y());
+  p.scale(1 / finer, 1 / finer);
+  p.fillPath(glyphs, QColor(QString::fromStdString(text.colour)));
+  p.restore();
+}
+
+PaperSize paper_of(const QPrinter& printer) {
+  const QSizeF size = printer.pageLayout().fullRect(QPageLayout::Millimeter).size();
+  return {"", size.width(), size.height()};
+}
+
+} // namespace
+
+void paint_page(QPainter& painter, const Page& page) {
+  painter.setRenderHint(QPainter::Antialiasing);
+  for (const auto& item : page.items) {
+    if (const auto* path = std::get_if<PagePath>(&item)) paint(painter, *path);
+    if (const auto* text = std::get_if<PageText>(&item)) paint(painter, *text);
+  }
+}
+
+void print_pages(QPrinter& printer, const std::vector<Page>& pages) {
+  printer.setFullPage(true);
+  QPainter painter(&printer);
+  const double per_mm = printer.resolution() / 25.4;
+  for (std::size_t i = 0; i < pages.size(); ++i) {
+    if (i > 0) printer.newPage();
+    painter.resetTransform();
+    painter.scale(per_mm, per_mm);
+    paint_page(painter, pages[i]);
+  }
+}
+
+void show_print_preview(Workspace& workspace, QWidget* parent) {
+  QPrinter printer(QPrinter::HighResolution);
+  QPrintPreviewDialog preview(&printer, parent);
+  preview.setWindowTitle(QObject::tr("Print preview"));
+  QObject::connect(&preview, &QPrintPreviewDialog::paintRequested, &preview, [&workspace](QPrinter* p) {
+    print_pages(*p, export_pages(workspace.document.project(), options_of(workspace, paper_of(*p))));
+  });
+  preview.resize(980, 720);
+  preview.exec();
+}
+
+void print_project(Workspace& workspace, QWidget* parent) {
+  QPrinter printer(QPrinter::HighResolution);
+  QPrintDialog dialog(&printer, parent);
+  if (dialog.exec() != QDialog::Accepted) return;
+  print_pages(printer, export_pages(workspace.document.project(), options_of(workspace, paper_of(printer))));
+}
+
+QString export_project(Workspace& workspace, const QString& path) {
+  const auto bytes = export_bytes(workspace.document.project(), path.toStdString(), options_of(workspace, paper_sizes()[0]));
+  if (!bytes) return QString::fromStdString(bytes.error());
+  const auto ok = write_atomically(path.toStdString(), *bytes);
+  return ok ? QString() : QString::fromStdString(ok.error());
+}
+
+} // namespace uc::app

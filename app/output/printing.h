@@ -1,0 +1,22 @@
+// Printing, print preview and export: the core's pages drawn by Qt or written by the core.
+#pragma once
+
+#include "io/page.h"
+#include "shell/workspace.h"
+
+class QPainter;
+class QPrinter;
+class QWidget;
+
+namespace uc::app {
+
+/// Draws a page; one painter unit must be one mm.
+void paint_page(QPainter& painter, const Page& page);
+void print_pages(QPrinter& printer, const std::vector<Page>& pages);
+
+void show_print_preview(Workspace& workspace, QWidget* parent);
+void print_project(Workspace& workspace, QWidget* parent);
+/// Writes the project to a file by its ending; returns the sentence to show when that fails.
+QString export_project(Workspace& workspace, const QString& path);
+
+} // namespace uc::app

@@ -1,0 +1,429 @@
+#include "paperview/paper_view.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <QWheelEvent>
+
+#include <cmath>
+#include <map>
+
+namespace uc::app {
+namespace {
+
+QPointF q(const Point& p) { return {p.x(), p.y()}; }
+
+QPolygonF polygon_of(const Polygon& points, const QTransform& t) {
+  QPolygonF out;
+  for (const Point& p : points) out << t.map(q(p));
+  return out;
+}
+
+/// 1, 2 or 5 times a power of ten (or of two, for inches) at least `least` mm long.
+double tick_step(double least, LengthUnit unit) {
+  const double base = mm_per(unit);
+  if (unit == LengthUnit::inch) {
+    double step = base / 16;
+    while (step < least) step *= 2;
+    return step;
+  }
+  double step = base / 10;
+  for (int i = 0; step < least; ++i) step *= i % 3 == 1 ? 2.5 : 2.0;
+  return step;
+}
+
+LineStyle swapped(LineStyle style) {
+  if (style == LineStyle::mountain) return LineStyle::valley;
+  if (style == LineStyle::valley) return LineStyle::mountain;
+  return style;
+}
+
+double distance(const QPointF& p, const QLineF& l) {
+  const QPointF d = l.p2() - l.p1();
+  const double n = QPointF::dotProduct(d, d);
+  const double t = n > 0 ? std::clamp(QPointF::dotProduct(p - l.p1(), d) / n, 0.0, 1.0) : 0;
+  const QPointF e = p - (l.p1() + t * d);
+  return std::hypot(e.x(), e.y());
+}
+
+} // namespace
+
+PaperView::PaperView(QWidget* parent) : QWidget(parent) {
+  setMouseTracking(true);
+  setMinimumSize(200, 160);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("The paper"));
+}
+
+void PaperView::show_figure(Figure figure) {
+  figure_ = std::move(figure);
+  setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
+  update();
+}
+void PaperView::set_paper(const QColor& face, const QColor& underside) {
+  face_ = face;
+  underside_ = underside;
+  update();
+}
+void PaperView::set_unit(LengthUnit unit) {
+  unit_ = unit;
+  update();
+}
+void PaperView::set_tints(QHash<int, QColor> tints) {
+  tints_ = std::move(tints);
+  update();
+}
+void PaperView::set_clean_areas(std::vector<Box> areas) {
+  clean_ = std::move(areas);
+  update();
+}
+void PaperView::set_ghost(Polygon ghost) {
+  ghost_ = std::move(ghost);
+  update();
+}
+void PaperView::set_look(bool mirrored, int quarter_turns) {
+  mirrored_ = mirrored;
+  quarters_ = quarter_turns;
+  setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
+  update();
+}
+void PaperView::set_legend(const QString& low, const QString& high, bool shown) {
+  legend_low_ = low;
+  legend_high_ = high;
+  legend_ = shown;
+  update();
+}
+
+double PaperView::pixels_per_mm() const {
+  const Box box = bounding_box(figure_.outline);
+  Point size = box.size();
+  if (quarters_ % 2 == 1) std::swap(size.x(), size.y());
+  const double w = std::max(60, width() - 120);
+  const double h = std::max(60, height() - 96);
+  return zoom_ * std::min(w / std::max(1e-6, size.x()), h / std::max(1e-6, size.y()));
+}
+
+QTransform PaperView::transform() const {
+  const Point centre = bounding_box(figure_.outline).centre();
+  const double scale = pixels_per_mm();
+  QTransform t;
+  t.translate(width() / 2.0 + pan_.x() + 8, height() / 2.0 + pan_.y() - 8);
+  t.rotate(-90.0 * quarters_);
+  if (mirrored_) t.scale(-1, 1);
+  t.scale(scale, -scale);
+  t.translate(-centre.x(), -centre.y());
+  return t;
+}
+
+QPointF PaperView::place(const Point& p) const { return transform().map(q(p)); }
+
+void PaperView::zoom(double factor, const QPointF& about) {
+  const double before = zoom_;
+  zoom_ = std::clamp(zoom_ * factor, 0.2, 60.0);
+  const QPointF middle(width() / 2.0 + 8, height() / 2.0 - 8);
+  pan_ = (pan_ + middle - about) * (zoom_ / before) + about - middle;
+  update();
+}
+
+void PaperView::zoom_fit() {
+  zoom_ = 1;
+  pan_ = {};
+  update();
+}
+
+QImage PaperView::snapshot() {
+  const double ratio = 2;
+  QImage image(size() * ratio, QImage::Format_ARGB32_Premultiplied);
+  image.setDevicePixelRatio(ratio);
+  render(&image);
+  return image;
+}
+
+void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
+  const QPolygonF outline = polygon_of(figure_.outline, t);
+  p.setPen(Qt::NoPen);
+  for (int i = 6; i >= 1; --i) {
+    QColor shade(20, 16, 8, current_theme().dark ? 26 : 12);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(shade, i * 2.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    p.drawPolygon(outline.translated(1.0, 2.5));
+  }
+  p.setPen(Qt::NoPen);
+  p.setBrush(underside_up() ? underside_ : face_);
+  p.drawPolygon(outline);
+  for (const Box& box : clean_) {
+    QPolygonF area;
+    for (const Point& c : {box.low, Point{box.high.x(), box.low.y()}, box.high, Point{box.low.x(), box.high.y()}}) {
+      area << t.map(q(figure_.view * c));
+    }
+    p.setPen(QPen(current_theme().dark ? QColor("#7CCB8F") : current_theme().good, 1, Qt::DotLine));
+    p.setBrush(QBrush(QColor(46, 110, 62, 60), Qt::FDiagPattern));
+    p.drawPolygon(area);
+  }
+}
+
+void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
+  // Lines of one look go to the painter in one call; a grid of 256 by 256 has two or three looks.
+  struct Look {
+    LineStyle style;
+    QRgb tint;
+    bool operator<(const Look& o) const { return std::tie(style, tint) < std::tie(o.style, o.tint); }
+  };
+  std::map<Look, QList<QLineF>> batches;
+  for (const FigureLine& l : figure_.lines) {
+    const LineStyle style = mirrored_ ? swapped(l.style) : l.style;
+    const auto tint = tints_.constFind(l.element);
+    const QRgb colour = tint == tints_.constEnd() ? 0u : tint->rgb();
+    batches[{style, colour}].append({t.map(q(l.segment.from)), t.map(q(l.segment.to))});
+  }
+  const bool dense = figure_.lines.size() > 120;
+  p.setRenderHint(QPainter::Antialiasing, figure_.lines.size() < 2000);
+  for (const auto& [look, lines] : batches) {
+    QPen pen = pen_for(look.style, current_theme());
+    if (look.tint != 0) pen.setColor(QColor::fromRgb(look.tint));
+    if (dense && look.style != LineStyle::moving && look.style != LineStyle::target && look.style != LineStyle::fresh) {
+      pen = QPen(pen.color(), figure_.lines.size() > 300 ? 0 : 0.8); // dashes would run into one another
+    }
+    p.setPen(pen);
+    p.drawLines(lines);
+    if (look.style == LineStyle::pinch && lines.size() <= 60) {
+      p.setPen(QPen(pen.color(), 1.2));
+      for (const QLineF& l : lines) {
+        const QLineF n = l.normalVector().unitVector();
+        const QPointF d(n.dx() * 3, n.dy() * 3);
+        p.drawLine(l.p1() - d, l.p1() + d);
+        p.drawLine(l.p2() - d, l.p2() + d);
+      }
+    }
+  }
+  p.setRenderHint(QPainter::Antialiasing, true);
+  p.setPen(pen_for(LineStyle::raw_edge, current_theme()));
+  p.setBrush(Qt::NoBrush);
+  p.drawPolygon(polygon_of(figure_.outline, t));
+  if (!ghost_.empty()) {
+    QPen pen(make_theme(ThemeChoice::light).caution, 1.6, Qt::DashLine);
+    if (current_theme().dark) pen.setColor(current_theme().caution);
+    p.setPen(pen);
+    Polygon seen;
+    for (const Point& g : ghost_) seen.push_back(figure_.view * g);
+    p.drawPolygon(polygon_of(seen, t));
+  }
+}
+
+void PaperView::draw_move(QPainter& p, const QTransform& t) const {
+  if (!figure_.flap.empty()) {
+    QColor flap = underside_up() ? face_ : underside_;
+    flap.setAlpha(150);
+    p.setPen(QPen(QColor(38, 36, 31, 130), 1, Qt::DotLine));
+    p.setBrush(flap);
+    p.drawPolygon(polygon_of(figure_.flap, t));
+  }
+  const QColor ink("#26241F");
+  for (const Point& dot : figure_.dots) {
+    p.setPen(QPen(ink, 2));
+    p.setBrush(QColor("#E7B04A"));
+    p.drawEllipse(t.map(q(dot)), 6, 6);
+  }
+  if (figure_.arrow.size() == 3) {
+    const QPointF a = t.map(q(figure_.arrow[0]));
+    const QPointF b = t.map(q(figure_.arrow[2]));
+    QPointF c = t.map(q(figure_.arrow[1]));
+    if (c.y() > (a.y() + b.y()) / 2) c = a + b - c; // bow upwards, clear of the hand
+    QPainterPath path(a);
+    path.quadTo(c, b);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(QColor(252, 250, 245, 190), 6, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(path);
+    p.setPen(QPen(ink, 2.4, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(path);
+    QLineF tip(b, c);
+    tip.setLength(15);
+    QLineF left = tip;
+    QLineF right = tip;
+    left.setAngle(tip.angle() + 22);
+    right.setAngle(tip.angle() - 22);
+    p.setPen(Qt::NoPen);
+    p.setBrush(ink);
+    p.drawPolygon(QPolygonF{b, left.p2(), right.p2()});
+  }
+  if (figure_.turns_over || figure_.turn_deg != 0) {
+    const QRectF box = polygon_of(figure_.outline, t).boundingRect();
+    const double r = std::min(box.width(), box.height()) * 0.22;
+    const QPointF m = box.center();
+    QPainterPath path;
+    if (figure_.turns_over) {
+      path.moveTo(m - QPointF(1.6 * r, 0));
+      path.cubicTo(m + QPointF(-0.8 * r, -r), m + QPointF(0.8 * r, -r), m + QPointF(1.6 * r, 0));
+    } else {
+      const double sign = figure_.turn_deg > 0 ? 1 : -1;
+      path.arcMoveTo(m.x() - r, m.y() - r, 2 * r, 2 * r, 90 - sign * 80);
+      path.arcTo(m.x() - r, m.y() - r, 2 * r, 2 * r, 90 - sign * 80, sign * 160);
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(QColor(252, 250, 245, 210), 9, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(path);
+    p.setPen(QPen(ink, 3.4, Qt::SolidLine, Qt::RoundCap));
+    p.drawPath(path);
+    const double angle = path.angleAtPercent(1);
+    QLineF back(path.currentPosition(), path.currentPosition() + QPointF(18, 0));
+    QPolygonF head{back.p1()};
+    for (const double off : {24.0, -24.0}) {
+      QLineF side = back;
+      side.setAngle(angle + 180 + off);
+      head << side.p2();
+    }
+    p.setPen(Qt::NoPen);
+    p.setBrush(ink);
+    p.drawPolygon(head);
+  }
+}
+
+void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
+  const QRectF box = polygon_of(figure_.outline, t).boundingRect();
+  const double scale = pixels_per_mm();
+  const double step = tick_step(7 / scale, unit_);
+  double label_step = step;
+  while (label_step * scale < 46) label_step += step;
+  const Theme& theme = current_theme();
+  p.setFont(mono_font(7.5));
+  const auto label = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(unit_), unit_ == LengthUnit::mm ? 1 : 2)); };
+  const auto run = [&](double length_px, const std::function<void(double, bool, const QString&)>& tick) {
+    const double mm = length_px / scale;
+    const int count = static_cast<int>(mm / step + 1e-6);
+    const int every = std::max(1, static_cast<int>(std::lround(label_step / step)));
+    for (int i = 0; i <= count && i < 4000; ++i) {
+      tick(i * step * scale, i % every == 0, label(i * step));
+    }
+  };
+  p.setPen(QPen(theme.soft_ink, 1));
+  run(box.width(), [&](double at, bool major, const QString& text) {
+    const double x = box.left() + at;
+    if (x < 0 || x > width()) return;
+    const double y = box.bottom() + 8;
+    p.drawLine(QPointF(x, y), QPointF(x, y + (major ? 7 : 4)));
+    if (major) p.drawText(QRectF(x - 30, y + 8, 60, 14), Qt::AlignHCenter | Qt::AlignTop, text);
+  });
+  run(box.height(), [&](double at, bool major, const QString& text) {
+    const double y = box.bottom() - at;
+    if (y < 0 || y > height()) return;
+    const double x = box.left() - 8;
+    p.drawLine(QPointF(x, y), QPointF(x - (major ? 7 : 4), y));
+    if (major) p.drawText(QRectF(x - 52, y - 8, 42, 16), Qt::AlignRight | Qt::AlignVCenter, text);
+  });
+  // Scale bar, bottom right.
+  const double bar = tick_step(60 / scale, unit_);
+  const QPointF end(width() - 16, height() - 14);
+  const QPointF begin = end - QPointF(bar * scale, 0);
+  p.setPen(QPen(theme.ink, 2));
+  p.drawLine(begin, end);
+  p.drawLine(begin - QPointF(0, 4), begin + QPointF(0, 4));
+  p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
+  p.drawText(QRectF(begin.x() - 60, begin.y() - 20, bar * scale + 60, 14), Qt::AlignRight,
+             label(bar) + " " + QString::fromStdString(symbol(unit_)));
+}
+
+void PaperView::draw_corner_note(QPainter& p) const {
+  const Theme& theme = current_theme();
+  const QRectF tag(12, 10, 22, 22);
+  p.setPen(QPen(theme.ink, 1.2));
+  p.setBrush(underside_up() ? underside_ : face_);
+  p.drawRect(tag);
+  p.setBrush(underside_up() ? face_ : underside_);
+  p.drawPolygon(QPolygonF{tag.topRight(), tag.topRight() + QPointF(0, 11), tag.topRight() - QPointF(11, 0)});
+  p.setFont(text_font(9, QFont::DemiBold));
+  p.setPen(theme.ink);
+  p.drawText(QRectF(40, 10, 200, 22), Qt::AlignVCenter, underside_up() ? tr("Underside up") : tr("Face up"));
+}
+
+void PaperView::draw_legend(QPainter& p) const {
+  if (!legend_) return;
+  const Theme& theme = current_theme();
+  const QRectF bar(width() - 196, 16, 96, 8);
+  for (int i = 0; i < 96; ++i) {
+    p.setPen(QPen(error_colour(1 + 3.0 * i / 96, 1, theme), 1));
+    p.drawLine(QPointF(bar.left() + i, bar.top()), QPointF(bar.left() + i, bar.bottom()));
+  }
+  p.setFont(text_font(8));
+  p.setPen(theme.soft_ink);
+  p.drawText(QRectF(bar.left() - 76, 12, 70, 16), Qt::AlignRight | Qt::AlignVCenter, legend_low_);
+  p.drawText(QRectF(bar.right() + 6, 12, 96, 16), Qt::AlignLeft | Qt::AlignVCenter, legend_high_);
+}
+
+void PaperView::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), current_theme().bench);
+  if (figure_.outline.empty()) return;
+  p.setRenderHint(QPainter::Antialiasing);
+  const QTransform t = transform();
+  draw_paper(p, t);
+  draw_lines(p, t);
+  draw_move(p, t);
+  draw_rulers(p, t);
+  draw_corner_note(p);
+  draw_legend(p);
+  if (hasFocus()) {
+    p.setPen(QPen(current_theme().accent, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(rect().adjusted(1, 1, -1, -1));
+  }
+}
+
+void PaperView::wheelEvent(QWheelEvent* event) {
+  zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
+  event->accept();
+}
+
+void PaperView::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton) return;
+  dragging_ = true;
+  moved_ = false;
+  drag_from_ = event->position();
+}
+
+void PaperView::mouseMoveEvent(QMouseEvent* event) {
+  if (dragging_) {
+    const QPointF d = event->position() - drag_from_;
+    if (moved_ || d.manhattanLength() > 4) {
+      moved_ = true;
+      pan_ += d;
+      drag_from_ = event->position();
+      update();
+    }
+    return;
+  }
+  const bool crease = element_at(event->position()) != 0;
+  setCursor(crease ? Qt::PointingHandCursor : Qt::OpenHandCursor);
+}
+
+void PaperView::mouseReleaseEvent(QMouseEvent* event) {
+  dragging_ = false;
+  if (moved_) return;
+  if (const int element = element_at(event->position())) emit element_clicked(element);
+}
+
+int PaperView::element_at(const QPointF& at, double reach) const {
+  const QTransform t = transform();
+  int best = 0;
+  for (const FigureLine& l : figure_.lines) {
+    if (l.element == 0) continue;
+    const double d = distance(at, {t.map(q(l.segment.from)), t.map(q(l.segment.to))});
+    if (d < reach) reach = d, best = l.element;
+  }
+  return best;
+}
+
+bool PaperView::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip && describer_) {
+    auto* help = static_cast<QHelpEvent*>(event);
+    const int element = element_at(help->pos());
+    const QString text = element ? describer_(element) : QString();
+    if (text.isEmpty()) QToolTip::hideText();
+    else QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+} // namespace uc::app

@@ -1,0 +1,92 @@
+// The paper on the bench: draws a figure to scale with its side up, rulers and scale bar; zooms, pans, turns over and
+// tells what lies under the pointer. Every stage shows its work in one of these.
+#pragma once
+
+#include "base/quantity.h"
+#include "programme/figure.h"
+#include "shell/theme.h"
+
+#include <QColor>
+#include <QHash>
+#include <QTransform>
+#include <QWidget>
+
+#include <functional>
+
+namespace uc::app {
+
+class PaperView : public QWidget {
+  Q_OBJECT
+public:
+  explicit PaperView(QWidget* parent = nullptr);
+
+  void show_figure(Figure figure);
+  [[nodiscard]] const Figure& figure() const { return figure_; }
+  void set_paper(const QColor& face, const QColor& underside);
+  void set_unit(LengthUnit unit);
+  /// Colours per element that replace those of the line styles.
+  void set_tints(QHash<int, QColor> tints);
+  /// Areas drawn hatched, in sheet coordinates.
+  void set_clean_areas(std::vector<Box> areas);
+  /// A second outline drawn over the sheet, such as its exaggerated true shape.
+  void set_ghost(Polygon ghost);
+  /// How the folder has turned the view by hand, on top of the figure's own state.
+  void set_look(bool mirrored, int quarter_turns);
+  /// Text for an element under the pointer; none when empty.
+  void set_describer(std::function<QString(int)> describer) { describer_ = std::move(describer); }
+  void set_legend(const QString& low, const QString& high, bool shown);
+
+  void zoom(double factor, const QPointF& about);
+  void zoom_in() { zoom(1.25, rect().center()); }
+  void zoom_out() { zoom(0.8, rect().center()); }
+  void zoom_fit();
+  [[nodiscard]] double zoom_factor() const { return zoom_; }
+  /// Device position of a point of the figure.
+  [[nodiscard]] QPointF place(const Point& p) const;
+  /// Element of the crease nearest to a device position, 0 when none is within `reach` pixels.
+  [[nodiscard]] int element_at(const QPointF& at, double reach = 6) const;
+  [[nodiscard]] bool underside_up() const { return figure_.underside_up != mirrored_; }
+  [[nodiscard]] QImage snapshot();
+
+signals:
+  void element_clicked(int element);
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  bool event(QEvent* event) override;
+
+private:
+  [[nodiscard]] QTransform transform() const;
+  [[nodiscard]] double pixels_per_mm() const;
+  void draw_paper(QPainter& p, const QTransform& t) const;
+  void draw_lines(QPainter& p, const QTransform& t) const;
+  void draw_move(QPainter& p, const QTransform& t) const;
+  void draw_rulers(QPainter& p, const QTransform& t) const;
+  void draw_corner_note(QPainter& p) const;
+  void draw_legend(QPainter& p) const;
+
+  Figure figure_;
+  QColor face_{"#F3C98B"};
+  QColor underside_{"#FCFAF5"};
+  LengthUnit unit_ = LengthUnit::mm;
+  QHash<int, QColor> tints_;
+  std::vector<Box> clean_;
+  Polygon ghost_;
+  bool mirrored_ = false;
+  int quarters_ = 0;
+  std::function<QString(int)> describer_;
+  QString legend_low_;
+  QString legend_high_;
+  bool legend_ = false;
+  double zoom_ = 1;
+  QPointF pan_;
+  QPointF drag_from_;
+  bool dragging_ = false;
+  bool moved_ = false;
+};
+
+} // namespace uc::app

@@ -1,0 +1,142 @@
+#include "shell/document.h"
+
+#include "base/atomic_file.h"
+
+#include <QCoreApplication>
+#include <QCryptographicHash>
+#include <QDir>
+#include <QFileInfo>
+
+#include <signal.h>
+
+namespace uc::app {
+
+class ProjectEdit : public QUndoCommand {
+public:
+  ProjectEdit(Document& document, const QString& label, Project before, Project after, int merge)
+      : QUndoCommand(label), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
+  void undo() override { document_.assign(before_); }
+  void redo() override { document_.assign(after_); }
+  [[nodiscard]] int id() const override { return merge_; }
+  bool mergeWith(const QUndoCommand* other) override {
+    after_ = static_cast<const ProjectEdit*>(other)->after_;
+    return true;
+  }
+
+private:
+  Document& document_;
+  Project before_;
+  Project after_;
+  int merge_;
+};
+
+Document::Document(const QString& recovery_folder, QObject* parent)
+    : QObject(parent), recovery_folder_(recovery_folder) {
+  QDir().mkpath(recovery_folder_);
+  autosave_timer_.setSingleShot(true);
+  autosave_timer_.setInterval(800);
+  connect(&autosave_timer_, &QTimer::timeout, this, [this] {
+    if (const QString why = autosave(); !why.isEmpty()) emit autosave_failed(why);
+  });
+  project_.stock = generic_stocks()[1];
+  project_.sheet_name = "square:240mm";
+  if (auto division = division_of(project_)) division_ = *division;
+  project_.programme = division_.programme;
+}
+
+QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
+  Project after = project_;
+  edit(after);
+  const bool replan = after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) ||
+                      !(after.hand == project_.hand);
+  if (replan) {
+    auto division = division_of(after);
+    if (!division) return QString::fromStdString(division.error());
+    after.programme = division->programme;
+  }
+  undo_.push(new ProjectEdit(*this, label, project_, std::move(after), merge));
+  return {};
+}
+
+void Document::assign(const Project& project) {
+  const bool replan = project.sheet.code() != project_.sheet.code() || !(project.grid == project_.grid) ||
+                      !(project.hand == project_.hand) || division_.plans.empty();
+  project_ = project;
+  if (replan) {
+    if (auto division = division_of(project_)) division_ = std::move(division).value();
+  }
+  autosave_timer_.start();
+  emit changed();
+}
+
+void Document::reset(const Project& project, const QString& path) {
+  if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
+  path_ = path;
+  undo_.clear();
+  assign(project);
+  autosave_timer_.stop();
+  emit path_changed();
+}
+
+QString Document::open(const QString& path) {
+  const auto project = load_project(path.toStdString());
+  if (!project) return QString::fromStdString(project.error());
+  reset(*project, path);
+  return {};
+}
+
+QString Document::save(const QString& path) {
+  const auto ok = save_project(project_, path.toStdString());
+  if (!ok) return QString::fromStdString(ok.error());
+  autosave_timer_.stop();
+  if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
+  path_ = path;
+  undo_.setClean();
+  emit path_changed();
+  return {};
+}
+
+QString Document::recovery_file() const {
+  const QByteArray key = QCryptographicHash::hash(path_.toUtf8(), QCryptographicHash::Sha1).toHex().left(10);
+  return QStringLiteral("%1/%2-%3.undercrease")
+      .arg(recovery_folder_, QString::fromLatin1(key))
+      .arg(QCoreApplication::applicationPid());
+}
+
+QString Document::autosave() {
+  own_recovery_ = recovery_file();
+  Project copy = project_;
+  copy.unknown["recovered_from"] = path_.toStdString();
+  const auto ok = write_atomically(own_recovery_.toStdString(), project_text(copy));
+  return ok ? QString() : QString::fromStdString(ok.error());
+}
+
+QStringList Document::recoverable() const {
+  QStringList found;
+  for (const QFileInfo& file : QDir(recovery_folder_).entryInfoList({"*.undercrease"}, QDir::Files, QDir::Time)) {
+    const qint64 pid = file.completeBaseName().section('-', 1).toLongLong();
+    const bool alive = pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0;
+    if (!alive) found << file.absoluteFilePath();
+  }
+  return found;
+}
+
+QString Document::recover(const QString& recovery_file) {
+  auto project = load_project(recovery_file.toStdString());
+  if (!project) return QString::fromStdString(project.error());
+  Project p = std::move(project).value();
+  const QString from = QString::fromStdString(p.unknown.value("recovered_from", ""));
+  p.unknown.erase("recovered_from");
+  path_ = from;
+  undo_.clear();
+  assign(p);
+  undo_.resetClean();
+  autosave();
+  QFile::remove(recovery_file);
+  emit path_changed();
+  return {};
+}
+
+void Document::discard_recovery(const QString& recovery_file) { QFile::remove(recovery_file); }
+
+} // namespace uc::app

@@ -1,0 +1,61 @@
+// The project being worked on: every change is undoable, saved aside a moment later, and keeps plan and programme in
+// step with sheet, grid and hand.
+#pragma once
+
+#include "io/project.h"
+
+#include <QObject>
+#include <QTimer>
+#include <QUndoStack>
+
+#include <functional>
+
+namespace uc::app {
+
+class Document : public QObject {
+  Q_OBJECT
+public:
+  explicit Document(const QString& recovery_folder, QObject* parent = nullptr);
+
+  [[nodiscard]] const Project& project() const { return project_; }
+  [[nodiscard]] const Division& division() const { return division_; }
+  [[nodiscard]] QString path() const { return path_; }
+  [[nodiscard]] bool is_modified() const { return !undo_.isClean(); }
+  QUndoStack& undo_stack() { return undo_; }
+
+  /// Applies an edit as one undo step. Returns an empty text, or the sentence to show beside the field when the edit
+  /// makes no valid project; then nothing has changed. Edits with the same `merge` key in a row become one step.
+  QString change(const QString& label, const std::function<void(Project&)>& edit, int merge = -1);
+
+  /// Replaces the project without an undo step, as on opening.
+  void reset(const Project& project, const QString& path);
+  QString open(const QString& path);
+  QString save(const QString& path);
+
+  /// Work that was not saved when the program last ended, if any is found.
+  [[nodiscard]] QStringList recoverable() const;
+  QString recover(const QString& recovery_file);
+  void discard_recovery(const QString& recovery_file);
+  /// Writes the recovery copy now.
+  QString autosave();
+
+signals:
+  void changed();
+  void path_changed();
+  void autosave_failed(const QString& why);
+
+private:
+  friend class ProjectEdit;
+  void assign(const Project& project);
+  [[nodiscard]] QString recovery_file() const;
+
+  Project project_;
+  Division division_;
+  QString path_;
+  QString recovery_folder_;
+  QString own_recovery_;
+  QUndoStack undo_;
+  QTimer autosave_timer_;
+};
+
+} // namespace uc::app

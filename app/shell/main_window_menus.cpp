@@ -1,0 +1,188 @@
+// The menus of the main window: every action, its key and what it does.
+#include "output/printing.h"
+#include "paperview/paper_view.h"
+#include "shell/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QClipboard>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QVBoxLayout>
+
+namespace uc::app {
+
+void MainWindow::make_menus() {
+  make_file_menu();
+  make_edit_menu();
+  make_view_menu();
+  make_help_menu();
+}
+
+void MainWindow::make_file_menu() {
+  QMenu* file = menuBar()->addMenu(tr("&File"));
+  file->addAction(tr("&New project"), QKeySequence::New, this, [this] {
+    if (may_discard()) {
+      Project fresh;
+      fresh.stock = generic_stocks()[1];
+      fresh.sheet_name = "square:240mm";
+      workspace_.document.reset(fresh, {});
+    }
+  });
+  file->addAction(tr("&Open..."), QKeySequence::Open, this, [this] { choose_open(); });
+  QMenu* recent = file->addMenu(tr("Open &recent"));
+  connect(recent, &QMenu::aboutToShow, this, [this, recent] { fill_recent(recent); });
+  file->addSeparator();
+  file->addAction(tr("&Save"), QKeySequence::Save, this, [this] { choose_save(false); });
+  file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });
+  file->addSeparator();
+  file->addAction(tr("Export to a file..."), QKeySequence(tr("Ctrl+E")), this, [this] { export_file(); });
+  file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { show_print_preview(workspace_, this); });
+  file->addAction(tr("&Print..."), QKeySequence::Print, this, [this] { print_project(workspace_, this); });
+  file->addSeparator();
+  file->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+}
+
+void MainWindow::make_edit_menu() {
+  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+  QAction* undo = workspace_.document.undo_stack().createUndoAction(this, tr("&Undo"));
+  undo->setShortcut(QKeySequence(tr("Ctrl+Z")));
+  QAction* redo = workspace_.document.undo_stack().createRedoAction(this, tr("&Redo"));
+  redo->setShortcut(QKeySequence(tr("Ctrl+Shift+Z")));
+  edit->addActions({undo, redo});
+  edit->addSeparator();
+  edit->addAction(tr("&Copy the drawing"), QKeySequence(tr("Ctrl+Shift+C")), this, [this] {
+    if (PaperView* paper = stages_[static_cast<std::size_t>(current_)]->paper()) {
+      QApplication::clipboard()->setImage(paper->snapshot());
+      notify(tr("The drawing is on the clipboard."));
+    }
+  });
+  QMenu* units = edit->addMenu(tr("U&nits"));
+  auto* group = new QActionGroup(units);
+  for (const auto& [label, unit] : {std::pair{tr("&Millimetres"), LengthUnit::mm}, {tr("&Centimetres"), LengthUnit::cm},
+                                    {tr("&Inches"), LengthUnit::inch}}) {
+    QAction* action = units->addAction(label, this, [this, unit = unit] {
+      workspace_.document.change(tr("Change units"), [unit](Project& p) { p.unit = unit; });
+    });
+    action->setCheckable(true);
+    group->addAction(action);
+    connect(units, &QMenu::aboutToShow, action,
+            [this, action, unit = unit] { action->setChecked(workspace_.document.project().unit == unit); });
+  }
+}
+
+void MainWindow::make_view_menu() {
+  QMenu* view = menuBar()->addMenu(tr("&View"));
+  for (int i = 0; i < stage_count(); ++i) {
+    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number(i + 1)), this, [this, i] { show_stage(i); });
+  }
+  view->addSeparator();
+  view->addAction(tr("Turn the sheet &over"), QKeySequence(tr("U")), this, [this] { workspace_.turn_over(); });
+  view->addAction(tr("Rotate to the &left"), QKeySequence(tr("[")), this, [this] { workspace_.rotate_view(1); });
+  view->addAction(tr("Rotate to the &right"), QKeySequence(tr("]")), this, [this] { workspace_.rotate_view(-1); });
+  view->addSeparator();
+  const auto paper = [this] { return stages_[static_cast<std::size_t>(current_)]->paper(); };
+  QAction* in = view->addAction(tr("Zoom &in"), this, [paper] { if (paper()) paper()->zoom_in(); });
+  in->setShortcuts({QKeySequence(tr("+")), QKeySequence(tr("="))});
+  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [paper] { if (paper()) paper()->zoom_out(); });
+  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [paper] { if (paper()) paper()->zoom_fit(); });
+  view->addSeparator();
+  QMenu* themes = view->addMenu(tr("&Theme"));
+  auto* group = new QActionGroup(themes);
+  for (const auto& [label, choice] : {std::pair{tr("As the &desktop"), ThemeChoice::desktop},
+                                      {tr("&Light"), ThemeChoice::light}, {tr("Dar&k"), ThemeChoice::dark}}) {
+    QAction* action = themes->addAction(label, this, [this, choice = choice] { set_theme(choice); });
+    action->setCheckable(true);
+    action->setChecked(QSettings().value("theme", 0).toInt() == static_cast<int>(choice));
+    group->addAction(action);
+  }
+}
+
+void MainWindow::make_help_menu() {
+  QMenu* help = menuBar()->addMenu(tr("&Help"));
+  help->addAction(tr("&Keys of this stage"), QKeySequence(tr("F1")), this, [this] { show_keys(); });
+  help->addAction(tr("&About Under Crease"), this, [this] {
+    QMessageBox::about(this, tr("About Under Crease"),
+                       tr("<b>Under Crease %1</b><p>A workbench for people who fold paper by measure.</p>"
+                          "<p>Free software under the GNU General Public License, version 3 or later. The fonts Inter and "
+                          "JetBrains Mono are used under the SIL Open Font License.</p>")
+                           .arg(QApplication::applicationVersion()));
+  });
+}
+
+void MainWindow::set_theme(ThemeChoice choice) {
+  QSettings().setValue("theme", static_cast<int>(choice));
+  apply_theme(make_theme(choice));
+  refresh();
+  for (QWidget* w : findChildren<QWidget*>()) w->update();
+}
+
+void MainWindow::show_keys() {
+  QList<QPair<QString, QString>> keys = stages_[static_cast<std::size_t>(current_)]->keys();
+  keys += {{tr("1 to %1").arg(stage_count()), tr("go to a stage")},
+           {tr("U"), tr("turn the sheet over")},
+           {tr("[ and ]"), tr("rotate the view a quarter turn")},
+           {tr("+ - 0"), tr("zoom in, out, fit")},
+           {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
+           {tr("Ctrl+S"), tr("save")},
+           {tr("Ctrl+E"), tr("export to a file")},
+           {tr("Ctrl+Left, Ctrl+Right"), tr("move the chosen move in the strip")}};
+  QString rows;
+  for (const auto& [key, meaning] : keys) {
+    rows += QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td>%2</td></tr>").arg(key.toHtmlEscaped(), meaning);
+  }
+  QMessageBox box(this);
+  box.setWindowTitle(tr("Keys of the stage %1").arg(stages_[static_cast<std::size_t>(current_)]->verb()));
+  box.setText(QStringLiteral("<table>%1</table>").arg(rows));
+  box.exec();
+}
+
+void MainWindow::remember_recent(const QString& path) {
+  QSettings settings;
+  QStringList recent = settings.value("recent").toStringList();
+  const QString absolute = QFileInfo(path).absoluteFilePath();
+  recent.removeAll(absolute);
+  recent.prepend(absolute);
+  settings.setValue("recent", QStringList(recent.mid(0, 8)));
+}
+
+void MainWindow::fill_recent(QMenu* menu) {
+  menu->clear();
+  for (const QString& path : QSettings().value("recent").toStringList()) {
+    menu->addAction(QFileInfo(path).fileName(), this, [this, path] {
+      if (may_discard()) open_project(path);
+    })->setToolTip(path);
+  }
+  if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
+}
+
+void MainWindow::choose_open() {
+  if (!may_discard()) return;
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Projects (*.undercrease)"));
+  if (!path.isEmpty()) open_project(path);
+}
+
+bool MainWindow::choose_save(bool always_ask) {
+  QString path = workspace_.document.path();
+  if (path.isEmpty() || always_ask) {
+    path = QFileDialog::getSaveFileName(this, tr("Save the project"), path, tr("Projects (*.undercrease)"));
+    if (path.isEmpty()) return false;
+    if (QFileInfo(path).suffix().isEmpty()) path += ".undercrease";
+  }
+  return save_project_as(path);
+}
+
+void MainWindow::export_file() {
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Export to a file"), {},
+      tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines (*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
+  if (path.isEmpty()) return;
+  const QString wrong = export_project(workspace_, path);
+  notify(wrong.isEmpty() ? tr("%1 is written.").arg(path) : wrong);
+}
+
+} // namespace uc::app

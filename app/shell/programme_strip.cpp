@@ -1,0 +1,190 @@
+#include "shell/programme_strip.h"
+
+#include "shell/theme.h"
+
+#include <QKeyEvent>
+#include <QMimeData>
+#include <QPainter>
+#include <QPainterPath>
+#include <QScrollBar>
+
+namespace uc::app {
+namespace {
+
+constexpr int cell_w = 76;
+constexpr int cell_h = 88;
+
+void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const Stock& stock) {
+  const Box bounds = bounding_box(figure.outline);
+  const double scale = std::min(box.width() / bounds.size().x(), box.height() / bounds.size().y());
+  const Point c = bounds.centre();
+  const auto place = [&](const Point& q) {
+    return QPointF(box.center().x() + (q.x() - c.x()) * scale, box.center().y() - (q.y() - c.y()) * scale);
+  };
+  QPolygonF outline;
+  for (const Point& q : figure.outline) outline << place(q);
+  const QColor face(QString::fromStdString(stock.face));
+  const QColor under(QString::fromStdString(stock.underside));
+  p.setPen(QPen(QColor("#26241F"), 1));
+  p.setBrush(figure.underside_up ? under : face);
+  p.drawPolygon(outline);
+  if (!figure.flap.empty()) {
+    QPolygonF flap;
+    for (const Point& q : figure.flap) flap << place(q);
+    QColor colour = figure.underside_up ? face : under;
+    colour.setAlpha(190);
+    p.setBrush(colour);
+    p.setPen(QPen(QColor(38, 36, 31, 120), 0.7));
+    p.drawPolygon(flap);
+  }
+  for (const FigureLine& l : figure.lines) {
+    if (l.style != LineStyle::fresh && l.style != LineStyle::pinch && l.style != LineStyle::cut &&
+        figure.lines.size() > 70) {
+      continue;
+    }
+    QPen pen = pen_for(l.style, current_theme(), 0.5);
+    if (l.style != LineStyle::fresh) pen.setStyle(Qt::SolidLine);
+    p.setPen(pen);
+    p.drawLine(place(l.segment.from), place(l.segment.to));
+  }
+  if (figure.turns_over || figure.turn_deg != 0) {
+    p.setPen(QPen(QColor("#26241F"), 2));
+    p.setBrush(Qt::NoBrush);
+    const QRectF ring = QRectF(box.center() - QPointF(10, 10), QSizeF(20, 20));
+    if (figure.turns_over) {
+      QPainterPath path(ring.center() - QPointF(14, -3));
+      path.quadTo(ring.center() - QPointF(0, 16), ring.center() + QPointF(14, 3));
+      p.drawPath(path);
+    } else {
+      p.drawArc(ring, 30 * 16, (figure.turn_deg > 0 ? 1 : -1) * 240 * 16);
+    }
+  }
+}
+
+class StripDelegate : public QStyledItemDelegate {
+public:
+  StripDelegate(Workspace& workspace, QObject* parent) : QStyledItemDelegate(parent), workspace_(workspace) {}
+  [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {cell_w, cell_h}; }
+
+  void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    const Theme& t = current_theme();
+    const bool current = option.state & QStyle::State_Selected;
+    const QRectF cell = QRectF(option.rect).adjusted(3, current ? 1 : 6, -3, current ? -3 : -1);
+    p->save();
+    p->setRenderHint(QPainter::Antialiasing);
+    if (current) {
+      p->setPen(Qt::NoPen);
+      p->setBrush(QColor(0, 0, 0, 28));
+      p->drawRoundedRect(cell.translated(0, 2), 4, 4);
+      p->setBrush(t.field);
+      p->setPen(QPen(t.accent, 2));
+      p->drawRoundedRect(cell, 4, 4);
+    }
+    const Figure figure = move_figure(workspace_.document.project().programme, index.row());
+    draw_thumbnail(*p, cell.adjusted(8, 7, -8, -22), figure, workspace_.document.project().stock);
+    p->setPen(current ? t.ink : t.soft_ink);
+    p->setFont(text_font(8, current ? QFont::DemiBold : QFont::Normal));
+    p->drawText(cell.adjusted(0, 0, 0, -3), Qt::AlignHCenter | Qt::AlignBottom,
+                QStringLiteral("%1  %2").arg(index.row() + 1).arg(index.data(Qt::DisplayRole).toString()));
+    p->restore();
+  }
+
+private:
+  Workspace& workspace_;
+};
+
+} // namespace
+
+ProgrammeModel::ProgrammeModel(Workspace& workspace, QObject* parent) : QAbstractListModel(parent), workspace_(workspace) {
+  connect(&workspace.document, &Document::changed, this, [this] {
+    beginResetModel();
+    endResetModel();
+  });
+}
+
+int ProgrammeModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : static_cast<int>(workspace_.document.project().programme.moves.size());
+}
+
+QVariant ProgrammeModel::data(const QModelIndex& index, int role) const {
+  const Programme& programme = workspace_.document.project().programme;
+  if (!index.isValid() || index.row() >= static_cast<int>(programme.moves.size())) return {};
+  const Move& move = programme.moves[static_cast<std::size_t>(index.row())];
+  if (role == Qt::DisplayRole) return QString::fromStdString(short_text(programme, move, workspace_.text_style()));
+  if (role == Qt::ToolTipRole || role == Qt::AccessibleTextRole) {
+    return QString::fromStdString(move_text(programme, move, workspace_.text_style()));
+  }
+  return {};
+}
+
+Qt::ItemFlags ProgrammeModel::flags(const QModelIndex& index) const {
+  const Qt::ItemFlags base = QAbstractListModel::flags(index);
+  return index.isValid() ? base | Qt::ItemIsDragEnabled : base | Qt::ItemIsDropEnabled;
+}
+
+QMimeData* ProgrammeModel::mimeData(const QModelIndexList& indexes) const {
+  auto* data = new QMimeData;
+  if (!indexes.isEmpty()) data->setData(mimeTypes().first(), QByteArray::number(indexes.first().row()));
+  return data;
+}
+
+bool ProgrammeModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex&) {
+  const int from = data->data(mimeTypes().first()).toInt();
+  const int slot = row < 0 ? rowCount() : row;
+  reorder(from, slot > from ? slot - 1 : slot);
+  return false; // the document has moved it; the view must not remove anything
+}
+
+bool ProgrammeModel::reorder(int from, int to) {
+  const Programme& programme = workspace_.document.project().programme;
+  if (!may_reorder(programme, from, to)) {
+    if (from != to) workspace_.say(tr("Move %1 cannot go there: a move between needs it, or it needs one of them.").arg(from + 1));
+    return false;
+  }
+  const Programme changed = reordered(programme, from, to);
+  workspace_.document.change(tr("Reorder moves"), [&](Project& p) { p.programme = changed; });
+  return true;
+}
+
+ProgrammeStrip::ProgrammeStrip(Workspace& workspace, QWidget* parent) : QListView(parent), model_(workspace) {
+  setModel(&model_);
+  setItemDelegate(new StripDelegate(workspace, this));
+  setFlow(QListView::LeftToRight);
+  setWrapping(false);
+  setFixedHeight(cell_h + 14);
+  setHorizontalScrollMode(QAbstractItemView::ScrollPerPixel);
+  setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setUniformItemSizes(true);
+  setDragDropMode(QAbstractItemView::InternalMove);
+  setDefaultDropAction(Qt::MoveAction);
+  setSelectionMode(QAbstractItemView::SingleSelection);
+  setAccessibleName(tr("Programme: the moves in order"));
+  connect(this, &QListView::clicked, this, [this](const QModelIndex& i) { emit move_chosen(i.row()); });
+  connect(this, &QListView::activated, this, [this](const QModelIndex& i) { emit move_chosen(i.row()); });
+}
+
+void ProgrammeStrip::set_current_move(int move) {
+  const QModelIndex index = model_.index(move);
+  if (!index.isValid()) {
+    clearSelection();
+    return;
+  }
+  setCurrentIndex(index);
+  scrollTo(index, QAbstractItemView::PositionAtCenter);
+}
+
+void ProgrammeStrip::keyPressEvent(QKeyEvent* event) {
+  if (event->modifiers() == Qt::ControlModifier && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)) {
+    const int from = currentIndex().row();
+    const int to = from + (event->key() == Qt::Key_Left ? -1 : 1);
+    if (model_.reorder(from, to)) set_current_move(to);
+    return;
+  }
+  if (event->key() == Qt::Key_Space) {
+    event->ignore();
+    return;
+  }
+  QListView::keyPressEvent(event);
+}
+
+} // namespace uc::app

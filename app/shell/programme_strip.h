@@ -1,0 +1,48 @@
+// The moves so far as small drawings, the current one raised. Click to go to a move; drag, or Ctrl+Left and Ctrl+Right,
+// to reorder where the programme allows it.
+#pragma once
+
+#include "shell/workspace.h"
+
+#include <QAbstractListModel>
+#include <QListView>
+#include <QStyledItemDelegate>
+
+namespace uc::app {
+
+class ProgrammeModel : public QAbstractListModel {
+  Q_OBJECT
+public:
+  explicit ProgrammeModel(Workspace& workspace, QObject* parent = nullptr);
+  [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+  [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+  [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
+  [[nodiscard]] Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
+  [[nodiscard]] QStringList mimeTypes() const override { return {"application/x-under-crease-move"}; }
+  [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
+  bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+  /// Moves a move; says why when the programme does not allow it.
+  bool reorder(int from, int to);
+
+private:
+  Workspace& workspace_;
+};
+
+class ProgrammeStrip : public QListView {
+  Q_OBJECT
+public:
+  explicit ProgrammeStrip(Workspace& workspace, QWidget* parent = nullptr);
+  void set_current_move(int move);
+  [[nodiscard]] ProgrammeModel* moves() { return &model_; }
+
+signals:
+  void move_chosen(int move);
+
+protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
+private:
+  ProgrammeModel model_;
+};
+
+} // namespace uc::app

@@ -1,0 +1,66 @@
+#include "shell/workspace.h"
+
+#include <QCoreApplication>
+#include <QDir>
+
+namespace uc::app {
+
+QString translated(const std::string& phrase) { return QCoreApplication::translate("Move", phrase.c_str()); }
+
+Workspace::Workspace(const QString& folder, QObject* parent)
+    : QObject(parent), document(folder + "/recovery"), folder_(folder) {
+  QDir().mkpath(folder_);
+  auto stocks = load_shelf((folder_ + "/shelf.json").toStdString());
+  if (stocks) shelf = *stocks;
+  else shelf = generic_stocks(), shelf_error_ = QString::fromStdString(stocks.error());
+  open_log();
+}
+
+void Workspace::open_log() {
+  auto log = RunLog::open(log_path().toStdString());
+  log_error_ = log ? QString() : QString::fromStdString(log.error());
+  log_.reset();
+  if (log) log_.emplace(std::move(log).value());
+  emit log_changed();
+}
+
+QString Workspace::set_log_aside() {
+  log_.reset();
+  const auto name = RunLog::set_aside(log_path().toStdString());
+  open_log();
+  return QString::fromStdString(name ? *name : name.error());
+}
+
+QString Workspace::store_shelf(const std::vector<Stock>& stocks) {
+  const auto ok = save_shelf(stocks, (folder_ + "/shelf.json").toStdString());
+  if (!ok) return QString::fromStdString(ok.error());
+  shelf = stocks;
+  emit shelf_changed();
+  return {};
+}
+
+void Workspace::turn_over() {
+  underside_ = !underside_;
+  emit view_changed();
+}
+
+void Workspace::rotate_view(int quarters) {
+  quarter_turns_ = ((quarter_turns_ + quarters) % 4 + 4) % 4;
+  emit view_changed();
+}
+
+TextStyle Workspace::text_style() const {
+  TextStyle style;
+  style.unit = document.project().unit;
+  style.translate = [](const char* phrase) { return translated(phrase).toStdString(); };
+  return style;
+}
+
+QString Workspace::length(double mm) const {
+  return QString::fromStdString(format_length(Millimetres{mm}, document.project().unit));
+}
+QString Workspace::error(double mm) const {
+  return QString::fromStdString(format_error(Millimetres{mm}, document.project().unit));
+}
+
+} // namespace uc::app

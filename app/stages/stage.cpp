@@ -1,0 +1,70 @@
+#include "stages/stage.h"
+
+#include <QLabel>
+#include <QStyle>
+#include <QVBoxLayout>
+
+namespace uc::app {
+
+Field::Field(const QString& label, QWidget* editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+  auto* box = new QVBoxLayout(this);
+  box->setContentsMargins(0, 0, 0, 4);
+  box->setSpacing(3);
+  auto* name = new QLabel(label, this);
+  name->setBuddy(editor);
+  QString plain = label;
+  if (editor->accessibleName().isEmpty()) editor->setAccessibleName(plain.remove('&'));
+  error_ = new QLabel(this);
+  error_->setProperty("role", "error");
+  error_->setWordWrap(true);
+  error_->hide();
+  box->addWidget(name);
+  box->addWidget(editor);
+  box->addWidget(error_);
+}
+
+void Field::set_error(const QString& sentence) {
+  error_->setText(sentence.isEmpty() ? QString() : QStringLiteral("▲! ") + sentence);
+  error_->setVisible(!sentence.isEmpty());
+  editor_->setProperty("wrong", !sentence.isEmpty());
+  editor_->setAccessibleDescription(sentence);
+  editor_->style()->unpolish(editor_);
+  editor_->style()->polish(editor_);
+}
+
+QString Field::error() const { return error_->text(); }
+
+ChoicesColumn::ChoicesColumn(const QString& title) {
+  setObjectName("choices");
+  setWidgetResizable(true);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setFixedWidth(256);
+  setAccessibleName(title);
+  auto* content = new QWidget;
+  layout_ = new QVBoxLayout(content);
+  layout_->setContentsMargins(16, 12, 14, 12);
+  layout_->setSpacing(4);
+  auto* head = new QLabel(title, content);
+  head->setProperty("role", "title");
+  layout_->addWidget(head);
+  setWidget(content);
+}
+
+void ChoicesColumn::add(QWidget* widget) { layout_->addWidget(widget); }
+
+void ChoicesColumn::add_section(const QString& title) {
+  auto* label = new QLabel(title);
+  label->setProperty("role", "section");
+  layout_->addWidget(label);
+}
+
+void ChoicesColumn::add_hint(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setProperty("role", "hint");
+  label->setWordWrap(true);
+  layout_->addWidget(label);
+}
+
+void ChoicesColumn::finish() { layout_->addStretch(1); }
+
+} // namespace uc::app

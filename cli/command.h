@@ -1,0 +1,34 @@
+// What every command of under-crease-cli shares: how it is registered and how it reports.
+#pragma once
+
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
+#include <functional>
+#include <string>
+
+namespace uc::cli {
+
+/// Exit codes of the contract.
+enum Exit { done = 0, answer_is_no = 1, call_is_wrong = 2 };
+
+/// Thrown inside a command to end it with exit 2 and one line on standard error.
+struct CallError {
+  std::string message;
+};
+
+using Action = std::function<int()>;
+
+/// Prints one JSON document.
+void print_json(const nlohmann::json& document);
+
+/// Where the log lies: $XDG_DATA_HOME/under-crease/log.sqlite, made when missing.
+std::string default_log_path();
+/// The folder of the bundled fonts.
+std::string font_folder();
+
+void add_divide(CLI::App& app, Action& action);
+void add_export(CLI::App& app, Action& action);
+void add_log(CLI::App& app, Action& action);
+
+} // namespace uc::cli

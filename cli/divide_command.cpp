@@ -1,0 +1,161 @@
+// divide: the plan of one grid, as text or as the JSON of the contract.
+#include "command.h"
+
+#include "base/expression.h"
+#include "divide/division.h"
+#include "programme/text.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+#include <iostream>
+#include <memory>
+#include <numeric>
+
+namespace uc::cli {
+namespace {
+
+using Json = nlohmann::json;
+
+struct Options {
+  std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
+  bool json = false;
+};
+
+double length_option(const std::string& name, const std::string& text) {
+  const auto length = parse_length(text);
+  if (!length) throw CallError{fmt::format("{}: {}", name, length.error())};
+  return length->value;
+}
+
+int whole(const std::string& name, const std::string& text) {
+  int value = 0;
+  const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (code != std::errc() || end != text.data() + text.size()) {
+    throw CallError{fmt::format("{}: \"{}\" is no whole number; type a count from {} to {}", name, text, least_parts,
+                                greatest_parts)};
+  }
+  return value;
+}
+
+/// "3/7:0.1": mark 3/7 exists with standard error 0.1 mm.
+StartMark start_mark(const std::string& text, int parts) {
+  const auto slash = text.find('/');
+  const auto colon = text.find(':');
+  if (slash == std::string::npos || colon == std::string::npos || colon < slash) {
+    throw CallError{fmt::format("--start: \"{}\" is no mark; type one such as 3/7:0.1", text)};
+  }
+  const int top = whole("--start", text.substr(0, slash));
+  const int bottom = whole("--start", text.substr(slash + 1, colon - slash - 1));
+  const double sigma = length_option("--start", text.substr(colon + 1));
+  if (bottom < 1 || top < 1 || top >= bottom || bottom > 1'000'000) {
+    throw CallError{fmt::format("--start: the mark {}/{} is not inside the sheet; type one such as 1/{}", top, bottom, parts)};
+  }
+  if (static_cast<long>(top) * parts % bottom != 0) {
+    throw CallError{fmt::format("--start: {}/{} is no line of {} parts; type a mark A/{}", top, bottom, parts, parts)};
+  }
+  return {static_cast<int>(static_cast<long>(top) * parts / bottom), sigma};
+}
+
+Json family_json(const Division& d, std::size_t f) {
+  const Family& family = d.layout.families[f];
+  const GridPlan& plan = d.plans[f];
+  Json lines = Json::array();
+  for (int k = 0; k <= d.spec.parts; ++k) {
+    const double sigma = plan.line_sigma_mm[static_cast<std::size_t>(k)];
+    lines.push_back({{"index", k}, {"position_mm", family.extent_mm * k / d.spec.parts}, {"sigma_mm", sigma}});
+  }
+  Json steps = Json::array();
+  auto move = d.programme.moves.begin();
+  static constexpr const char* kinds[] = {"bring", "through", "guess"};
+  for (const GridStep& step : plan.steps) {
+    while (!move->makes || *move->makes != line_element_id(f, step.makes)) ++move;
+    steps.push_back({{"n", steps.size() + 1},
+                     {"kind", kinds[static_cast<int>(step.kind)]},
+                     {"a", step.a},
+                     {"b", step.b},
+                     {"makes", step.makes},
+                     {"extent", step.pinch || step.kind == StepKind::guess ? "pinch" : "full"},
+                     {"text", move_text(d.programme, *move)}});
+    ++move;
+  }
+  return {{"axis", family.name}, {"extent_mm", family.extent_mm}, {"lines", lines}, {"steps", steps}};
+}
+
+int run(const Options& o) {
+  const auto sheet = parse_sheet(o.sheet);
+  if (!sheet) throw CallError{"--sheet: " + sheet.error()};
+  GridSpec spec;
+  spec.parts = whole("--parts", o.parts);
+  if (spec.parts < least_parts || spec.parts > greatest_parts) {
+    throw CallError{fmt::format("--parts: {} parts cannot be planned; type a count from {} to {}", spec.parts, least_parts,
+                                greatest_parts)};
+  }
+  const auto axis = grid_axis_named(o.axis);
+  if (!axis) throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
+  spec.axis = *axis;
+  const auto method = method_named(o.method);
+  if (!method) {
+    throw CallError{fmt::format("--method: \"{}\" is no method; type best, edges, neighbours, stepping or iterated", o.method)};
+  }
+  spec.method = *method;
+  HandProfile hand;
+  hand.sigma_mm = length_option("--sigma", o.sigma);
+  hand.guess_sigma_mm = length_option("--guess-sigma", o.guess_sigma);
+  if (!o.start.empty()) spec.start = start_mark(o.start, spec.parts);
+  const auto division = divide(*sheet, spec, hand);
+  if (!division) throw CallError{division.error()};
+  const Division& d = *division;
+
+  if (o.json) {
+    Json j = {{"parts", spec.parts},
+              {"method", o.method},
+              {"sigma_mm", hand.sigma_mm},
+              {"guess_sigma_mm", hand.guess_sigma_mm},
+              {"worst_sigma_mm", d.worst_sigma_mm},
+              {"mean_sigma_mm", d.mean_sigma_mm},
+              {"creases", d.creases},
+              {"turn_overs", d.turn_overs},
+              {"rotations", d.rotations},
+              {"minutes", d.minutes}};
+    if (d.plans.size() == 1) {
+      j.update(family_json(d, 0));
+    } else {
+      j["axis"] = o.axis;
+      j["families"] = Json::array();
+      for (std::size_t f = 0; f < d.plans.size(); ++f) j["families"].push_back(family_json(d, f));
+    }
+    print_json(j);
+    return done;
+  }
+  std::cout << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet->code(), o.method);
+  for (std::size_t i = 0; i < d.programme.moves.size(); ++i) {
+    std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
+  }
+  std::cout << fmt::format("{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
+                           "{} on average\n",
+                           d.creases, d.turn_overs, d.rotations, d.minutes,
+                           format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
+                           format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
+  return done;
+}
+
+} // namespace
+
+void add_divide(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  CLI::App* c = app.add_subcommand("divide", "Plan a division into equal parts with the expected error of every line.");
+  c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm, ngon:6:100mm")->required();
+  c->add_option("--parts", o->parts, "Number of equal parts, 2 to 256")->required();
+  c->add_option("--axis", o->axis, "x, y, both, diagonal or equilateral (x)");
+  c->add_option("--method", o->method, "best, edges, neighbours, stepping or iterated (best)");
+  c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
+  c->add_option("--guess-sigma", o->guess_sigma, "Standard error of a mark placed by eye (2 mm)");
+  c->add_option("--start", o->start, "A/N:MM, a mark that exists already and its standard error");
+  c->add_flag("--json", o->json, "Print one JSON document");
+  c->footer("Example: under-crease-cli divide --sheet square:240mm --parts 24 --axis both --json");
+  c->callback([o, &action] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

@@ -1,0 +1,55 @@
+// export: a project's grid and programme as PDF, SVG, CSV, iCalendar or HTML, by the ending of the file.
+#include "command.h"
+
+#include "base/atomic_file.h"
+#include "io/exports.h"
+
+#include <fmt/format.h>
+
+#include <iostream>
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+struct Options {
+  std::string project, output, paper = "A4", what = "both", start;
+  bool json = false;
+};
+
+int run(const Options& o) {
+  const auto project = load_project(o.project);
+  if (!project) throw CallError{project.error()};
+  ExportOptions options;
+  options.fonts.folder = font_folder();
+  options.session_start = o.start;
+  const auto what = export_part_named(o.what);
+  if (!what) throw CallError{fmt::format("--what: \"{}\" is no part; type template, handout or both", o.what)};
+  options.part = *what;
+  const auto paper = paper_named(o.paper);
+  if (!paper) throw CallError{paper.error()};
+  options.paper = *paper;
+  const auto bytes = export_bytes(*project, o.output, options);
+  if (!bytes) throw CallError{bytes.error()};
+  if (const auto ok = write_atomically(o.output, *bytes); !ok) throw CallError{ok.error()};
+  if (o.json) print_json({{"file", o.output}, {"bytes", bytes->size()}});
+  else std::cout << fmt::format("{} written ({} bytes)\n", o.output, bytes->size());
+  return done;
+}
+
+} // namespace
+
+void add_export(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  CLI::App* c = app.add_subcommand("export", "Write a project's grid and programme to a file.");
+  c->add_option("project", o->project, "A project file (.undercrease)")->required();
+  c->add_option("-o,--output", o->output, "FILE.pdf, .svg, .csv, .ics or .html")->required();
+  c->add_option("--paper", o->paper, "Paper in the printer: A4, A3 or Letter (A4)");
+  c->add_option("--what", o->what, "PDF only: template, handout or both (both)");
+  c->add_option("--start", o->start, "iCalendar only: when the session begins, such as 2026-11-28T18:00:00");
+  c->add_flag("--json", o->json, "Print one JSON document");
+  c->footer("Example: under-crease-cli export open-night.undercrease -o grid.pdf --what template");
+  c->callback([o, &action] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

@@ -1,0 +1,161 @@
+// log: the runs of the log, listed, shown or exported.
+#include "command.h"
+
+#include "base/atomic_file.h"
+#include "io/json_codec.h"
+#include "io/tables.h"
+#include "programme/text.h"
+#include "record/run_log.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+#include <iostream>
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+struct Options {
+  std::string database, search, status, sort = "newest", output;
+  std::int64_t run = 0;
+  bool json = false;
+};
+
+RunLog open_log(const Options& o) {
+  if (!o.database.empty() && !std::filesystem::exists(o.database)) {
+    throw CallError{fmt::format("--log: {}: there is no such file; check the name", o.database)};
+  }
+  auto log = RunLog::open(o.database.empty() ? default_log_path() : o.database);
+  if (!log) throw CallError{log.error()};
+  return std::move(log).value();
+}
+
+std::vector<RunSummary> matching(const RunLog& log, const Options& o) {
+  RunQuery query;
+  query.text = o.search;
+  if (!o.status.empty()) {
+    if (o.status != "active" && o.status != "finished" && o.status != "abandoned") {
+      throw CallError{fmt::format("--status: \"{}\" is no state of a run; type active, finished or abandoned", o.status)};
+    }
+    query.status = run_status_named(o.status);
+  }
+  static const std::map<std::string, RunOrder> orders = {{"newest", RunOrder::newest},
+                                                         {"title", RunOrder::title},
+                                                         {"parts", RunOrder::parts},
+                                                         {"minutes", RunOrder::minutes},
+                                                         {"error", RunOrder::error}};
+  const auto order = orders.find(o.sort);
+  if (order == orders.end()) {
+    throw CallError{fmt::format("--sort: \"{}\" is no order; type newest, title, parts, minutes or error", o.sort)};
+  }
+  query.order = order->second;
+  auto runs = log.list(query);
+  if (!runs) throw CallError{runs.error()};
+  return std::move(runs).value();
+}
+
+int list(const Options& o) {
+  const auto runs = matching(open_log(o), o);
+  if (o.json) {
+    Json all = Json::array();
+    for (const RunSummary& r : runs) all.push_back(json_of(r));
+    print_json({{"runs", all}});
+    return done;
+  }
+  for (const RunSummary& r : runs) {
+    std::cout << fmt::format("{:5}  {:10}  {:9}  {:3} parts  {:5.1f} min  {:>8}  {}\n", r.id, r.started.substr(0, 10),
+                             name_of(r.status), r.parts, r.minutes,
+                             r.measured_rms_mm ? fmt::format("{:.2f} mm", *r.measured_rms_mm) : "-", r.title);
+  }
+  if (runs.empty()) std::cout << "No run matches.\n";
+  return done;
+}
+
+int show(const Options& o) {
+  const RunLog log = open_log(o);
+  const auto run = log.load(o.run);
+  if (!run) {
+    std::cerr << "under-crease-cli: " << run.error() << "\n";
+    return answer_is_no;
+  }
+  if (o.json) {
+    print_json(json_of(*run));
+    return done;
+  }
+  const RunSummary& s = run->summary;
+  std::cout << fmt::format("{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
+                           "minutes\n",
+                           s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done,
+                           s.moves_planned, s.minutes, s.planned_minutes);
+  if (s.measured_rms_mm) {
+    std::cout << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n", *s.measured_rms_mm,
+                             *s.measured_worst_mm, s.planned_sigma_mm);
+  }
+  for (const RunEvent& e : run->events) {
+    std::cout << fmt::format("  {}  {:9}  move {:3}  {:5.0f} s  {}\n", e.at, name_of(e.kind), e.move + 1, e.seconds, e.text);
+  }
+  if (!s.note.empty()) std::cout << s.note << "\n";
+  return done;
+}
+
+int export_runs(const Options& o) {
+  const RunLog log = open_log(o);
+  const auto runs = matching(log, o);
+  const std::string ending = std::filesystem::path(o.output).extension().string();
+  std::string bytes;
+  if (ending == ".csv") {
+    bytes = log_csv(runs);
+  } else if (ending == ".json") {
+    Json all = Json::array();
+    for (const RunSummary& r : runs) {
+      const auto detail = log.load(r.id);
+      if (!detail) throw CallError{detail.error()};
+      all.push_back(json_of(*detail));
+    }
+    bytes = Json{{"format", "under-crease/log"}, {"version", 1}, {"runs", all}}.dump(1) + "\n";
+  } else {
+    throw CallError{fmt::format("--output: {}: end the name in .csv or .json", o.output)};
+  }
+  if (const auto ok = write_atomically(o.output, bytes); !ok) throw CallError{ok.error()};
+  if (o.json) print_json({{"file", o.output}, {"runs", runs.size()}});
+  else std::cout << fmt::format("{} written ({} runs)\n", o.output, runs.size());
+  return done;
+}
+
+void add_selection(CLI::App* c, const std::shared_ptr<Options>& o) {
+  c->add_option("--search", o->search, "Words in title, stock, sheet, method or note");
+  c->add_option("--status", o->status, "active, finished or abandoned");
+  c->add_option("--sort", o->sort, "newest, title, parts, minutes or error (newest)");
+}
+
+} // namespace
+
+void add_log(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  CLI::App* c = app.add_subcommand("log", "The log of folded runs: list, show, export.");
+  c->require_subcommand(1);
+  const auto common = [&](CLI::App* sub) {
+    sub->add_option("--log", o->database, "The log file (the one in the XDG data folder)");
+    sub->add_flag("--json", o->json, "Print one JSON document");
+  };
+  CLI::App* l = c->add_subcommand("list", "All runs, or those that match.");
+  common(l);
+  add_selection(l, o);
+  l->footer("Example: under-crease-cli log list --search panel --sort error --json");
+  l->callback([o, &action] { action = [o] { return list(*o); }; });
+  CLI::App* s = c->add_subcommand("show", "One run with its moves and measurements.");
+  common(s);
+  s->add_option("run", o->run, "The run's number, as listed")->required();
+  s->footer("Example: under-crease-cli log show 12 --json");
+  s->callback([o, &action] { action = [o] { return show(*o); }; });
+  CLI::App* e = c->add_subcommand("export", "Runs to FILE.csv or FILE.json.");
+  common(e);
+  add_selection(e, o);
+  e->add_option("-o,--output", o->output, "FILE.csv or FILE.json")->required();
+  e->footer("Example: under-crease-cli log export -o runs.csv");
+  e->callback([o, &action] { action = [o] { return export_runs(*o); }; });
+  c->footer("Example: under-crease-cli log list");
+}
+
+} // namespace uc::cli

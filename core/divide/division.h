@@ -1,0 +1,32 @@
+// A whole division: the layout of the grid, one plan per direction, and the programme of moves they make together.
+#pragma once
+
+#include "divide/grid.h"
+#include "programme/programme.h"
+
+namespace uc {
+
+struct Division {
+  GridSpec spec;
+  HandProfile hand;
+  GridLayout layout;
+  std::vector<GridPlan> plans; // one per family of the layout
+  Programme programme;
+  double worst_sigma_mm = 0;
+  double mean_sigma_mm = 0;
+  int creases = 0; // folds that make lines, guesses not counted
+  int turn_overs = 0;
+  int rotations = 0;
+  double minutes = 0;
+};
+
+/// Plans the grid with the method of the spec. Fails with a sentence when a figure of the spec is out of range.
+Result<Division> divide(const Sheet& sheet, const GridSpec& spec, const HandProfile& hand);
+
+/// The same grid by every method, in the order of all_methods.
+Result<std::vector<Division>> compare_methods(const Sheet& sheet, const GridSpec& spec, const HandProfile& hand);
+
+/// Id of the element that stands for line `index` of a family, edges included.
+int line_element_id(std::size_t family, int index);
+
+} // namespace uc

@@ -1,0 +1,72 @@
+// A grid on a sheet: which families of parallel lines it has, where they run on this outline, and which parts of them
+// are creased. Knows geometry only; how the lines are folded is the plan's business.
+#pragma once
+
+#include "divide/plan.h"
+#include "paper/sheet.h"
+
+#include <string>
+#include <vector>
+
+namespace uc {
+
+enum class GridAxis { x, y, both, diagonal, equilateral };
+std::string name_of(GridAxis axis);
+std::optional<GridAxis> grid_axis_named(const std::string& name);
+
+enum class ExtentRule { full, to_diagonals, inset };
+std::string name_of(ExtentRule rule);
+ExtentRule extent_rule_named(const std::string& name);
+
+enum class DirectionRule { valley, alternating, both_ways };
+std::string name_of(DirectionRule rule);
+DirectionRule direction_rule_named(const std::string& name);
+
+/// What the folder wishes for.
+struct GridSpec {
+  int parts = 8;
+  GridAxis axis = GridAxis::both;
+  Method method = Method::best;
+  DirectionRule direction = DirectionRule::valley;
+  ExtentRule extent = ExtentRule::full;
+  int inset = 1;                // stop lines, in units from both sides, for ExtentRule::inset
+  std::vector<Box> keep_clean;  // areas without any crease, mm
+  std::vector<int> left_out;    // lines without crease, in every direction
+  bool pinches_allowed = true;  // where no crease is wanted, a pinch at the raw edge may still serve as a reference
+  std::optional<StartMark> start;
+  bool operator==(const GridSpec& o) const;
+};
+
+/// One direction of the grid: lines with this normal, line k at low + k/parts * extent_mm.
+struct Family {
+  std::string name; // x, y, rising, falling, 0, 60, 120
+  Point normal{1, 0};
+  double low = 0;
+  double extent_mm = 0;
+  std::string low_place; // what lies on line 0: "left" and so on
+  std::string high_place;
+  bool low_is_corner = false;
+  bool high_is_corner = false;
+};
+
+struct GridLayout {
+  Polygon area;        // where the grid lies: the sheet, or the hexagon to be cut from it first
+  bool cut_first = false;
+  bool meets = true;   // false when the three directions of an equilateral grid have no common points
+  std::vector<Family> families;
+};
+
+GridLayout lay_out(const Sheet& sheet, const GridSpec& spec);
+
+Line line_at(const Family& family, int index, int parts);
+/// Where line `index` of a family is creased on the area; empty when nothing of it may be.
+std::vector<Segment> crease_spans(const GridLayout& layout, const Family& family, int index, const GridSpec& spec);
+/// The short marks at the raw edges that may stand in for the line; empty when the areas to keep clean forbid both.
+std::vector<Segment> pinch_spans(const GridLayout& layout, const Family& family, int index, const GridSpec& spec);
+
+/// The one-dimensional task of one direction: what the extents and areas leave for it.
+DivideTask task_for(const GridLayout& layout, const Family& family, const GridSpec& spec, const HandProfile& hand);
+
+Status check_spec(const GridSpec& spec, const HandProfile& hand);
+
+} // namespace uc

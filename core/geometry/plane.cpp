@@ -1,0 +1,41 @@
+#include "geometry/plane.h"
+
+#include <Eigen/LU>
+
+#include <cmath>
+
+namespace uc {
+
+Line Line::through(const Point& p, const Point& q) {
+  const Point d = (q - p).normalized();
+  const Point n{d.y(), -d.x()};
+  return {n, n.dot(p)};
+}
+
+Line Line::bisecting(const Line& l, const Line& m) {
+  const Point sum = l.normal + m.normal;
+  const double size = sum.norm();
+  return {sum / size, (l.c + m.c) / size};
+}
+
+std::optional<Point> Line::crossing(const Line& other) const {
+  Eigen::Matrix2d a;
+  a.row(0) = normal.transpose();
+  a.row(1) = other.normal.transpose();
+  if (std::abs(a.determinant()) < 1e-12) return std::nullopt;
+  return Point(a.inverse() * Point{c, other.c});
+}
+
+Isometry Isometry::reflection_in(const Line& line) {
+  const Point& n = line.normal;
+  return {Eigen::Matrix2d::Identity() - 2 * n * n.transpose(), 2 * line.c * n};
+}
+
+Isometry Isometry::rotation_about(const Point& centre, double radians) {
+  Isometry turn;
+  turn.linear << std::cos(radians), -std::sin(radians), std::sin(radians), std::cos(radians);
+  turn.shift = centre - turn.linear * centre;
+  return turn;
+}
+
+} // namespace uc

@@ -1,0 +1,52 @@
+// Points, lines and isometries of the plane: the few things every other folder of the core is written in.
+// Lengths are mm; a line is the set n·p = c with a unit normal n.
+#pragma once
+
+#include <Eigen/Core>
+
+#include <optional>
+#include <utility>
+#include <vector>
+
+namespace uc {
+
+using Point = Eigen::Vector2d;
+
+struct Segment {
+  Point from = Point::Zero();
+  Point to = Point::Zero();
+  [[nodiscard]] double length() const { return (to - from).norm(); }
+  [[nodiscard]] Point middle() const { return (from + to) / 2; }
+  [[nodiscard]] Point at(double t) const { return from + t * (to - from); }
+};
+
+/// The line n·p = c; `normal` has length 1.
+struct Line {
+  Point normal{1, 0};
+  double c = 0;
+
+  static Line through(const Point& p, const Point& q);
+  static Line with_normal(const Point& normal, double offset) { return {normal, offset}; }
+  /// The mean of two lines given in the same sense: the crease when one is brought onto the other. For parallel lines
+  /// the middle line, else the bisector whose normal is the mean of both normals.
+  static Line bisecting(const Line& l, const Line& m);
+
+  [[nodiscard]] double distance(const Point& p) const { return normal.dot(p) - c; }
+  [[nodiscard]] Point direction() const { return {-normal.y(), normal.x()}; }
+  [[nodiscard]] std::optional<Point> crossing(const Line& other) const;
+};
+
+/// p -> linear * p + shift, with an orthogonal linear part.
+struct Isometry {
+  Eigen::Matrix2d linear = Eigen::Matrix2d::Identity();
+  Point shift = Point::Zero();
+
+  static Isometry identity() { return {}; }
+  static Isometry reflection_in(const Line& line);
+  static Isometry rotation_about(const Point& centre, double radians);
+
+  Point operator*(const Point& p) const { return linear * p + shift; }
+  Isometry operator*(const Isometry& first) const { return {linear * first.linear, linear * first.shift + shift}; }
+};
+
+} // namespace uc

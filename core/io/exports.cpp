@@ -1,0 +1,77 @@
+#include "io/exports.h"
+
+#include "io/svg.h"
+#include "io/tables.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+
+namespace uc {
+namespace {
+
+std::string lower(std::string text) {
+  for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return text;
+}
+
+std::string title_of(const Project& project) { return project.title.empty() ? "Untitled" : project.title; }
+
+} // namespace
+
+std::optional<ExportPart> export_part_named(const std::string& name) {
+  if (name == "both") return ExportPart::both;
+  if (name == "template") return ExportPart::template_only;
+  if (name == "handout") return ExportPart::handout_only;
+  return std::nullopt;
+}
+
+Result<PaperSize> paper_named(const std::string& name) {
+  for (const PaperSize& size : paper_sizes()) {
+    if (lower(size.name) == lower(name)) return size;
+  }
+  return Error{fmt::format("--paper: \"{}\" is no paper of a printer here; type A4, A3 or Letter", name)};
+}
+
+std::string project_subtitle(const Project& project, const TextStyle& style) {
+  return fmt::format("{} · {} parts, {} · {} · s = {}", project.sheet_name, project.grid.parts, name_of(project.grid.axis),
+                     name_of(project.grid.method), format_error(Millimetres{project.hand.sigma_mm}, style.unit));
+}
+
+std::vector<Page> export_pages(const Project& project, const ExportOptions& options) {
+  PrintOptions print;
+  print.paper = options.paper;
+  print.text = options.text;
+  std::vector<Page> pages;
+  if (options.part != ExportPart::handout_only) pages = template_pages(project.programme, title_of(project), print);
+  if (options.part != ExportPart::template_only) {
+    auto more = handout_pages(project.programme, title_of(project), project_subtitle(project, options.text), print);
+    pages.insert(pages.end(), more.begin(), more.end());
+  }
+  return pages;
+}
+
+Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
+  const std::string ending = lower(std::filesystem::path(file_name).extension().string());
+  if (ending == ".pdf") return pdf_of(export_pages(project, options), title_of(project), options.fonts);
+  if (ending == ".svg") return grid_svg(project.programme, title_of(project));
+  if (ending == ".html") {
+    return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
+  }
+  if (ending == ".csv") {
+    auto division = division_of(project);
+    if (!division) return Error{division.error()};
+    return grid_csv(*division);
+  }
+  if (ending == ".ics") {
+    if (options.session_start.empty()) {
+      return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
+    }
+    return session_ics(project.programme, title_of(project), options.session_start);
+  }
+  return Error{fmt::format("{}: files ending in \"{}\" cannot be written; end the name in .pdf, .svg, .csv, .ics or .html.",
+                           file_name, ending)};
+}
+
+} // namespace uc

@@ -1,0 +1,30 @@
+// Every file a project can be written to, chosen by the ending of the name; application and command line both call this.
+#pragma once
+
+#include "io/handout.h"
+#include "io/pdf.h"
+#include "io/project.h"
+
+namespace uc {
+
+enum class ExportPart { both, template_only, handout_only };
+std::optional<ExportPart> export_part_named(const std::string& name);
+Result<PaperSize> paper_named(const std::string& name);
+
+struct ExportOptions {
+  PageFonts fonts;
+  PaperSize paper{"A4", 210, 297};
+  ExportPart part = ExportPart::both;
+  TextStyle text;
+  std::string session_start; // ISO 8601; needed for .ics
+};
+
+/// The pages a PDF or a printer gets.
+std::vector<Page> export_pages(const Project& project, const ExportOptions& options);
+/// The bytes of FILE.pdf, .svg, .csv, .ics or .html.
+Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options);
+
+/// One line under the title: sheet, count, method, expected error.
+std::string project_subtitle(const Project& project, const TextStyle& style);
+
+} // namespace uc

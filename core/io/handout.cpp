@@ -1,0 +1,268 @@
+#include "io/handout.h"
+
+#include "io/svg.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace uc {
+namespace {
+
+constexpr const char* ink = "#26241F";
+constexpr const char* faint = "#7D786C";
+
+struct Pen {
+  const char* colour;
+  double width;
+  std::vector<double> dash;
+};
+
+Pen pen_of(LineStyle style) {
+  switch (style) {
+  case LineStyle::raw_edge: return {ink, 0.4, {}};
+  case LineStyle::mountain: return {"#7B3F91", 0.25, {3.2, 0.8, 0.4, 0.8, 0.4, 0.8}};
+  case LineStyle::valley: return {"#14735F", 0.25, {1.6, 1.0}};
+  case LineStyle::pinch: return {"#A86B00", 0.5, {}};
+  case LineStyle::unfolded: return {"#CFC8B8", 0.15, {}};
+  case LineStyle::cut: return {ink, 0.35, {3, 2}};
+  case LineStyle::moving: return {"#A86B00", 0.7, {}};
+  case LineStyle::target: return {ink, 0.6, {}};
+  case LineStyle::fresh: return {"#14735F", 0.6, {2.0, 1.2}};
+  case LineStyle::undirected: break;
+  }
+  return {faint, 0.2, {}};
+}
+
+std::string kind_class(LineStyle style) {
+  switch (style) {
+  case LineStyle::mountain: return "mountain";
+  case LineStyle::valley: return "valley";
+  case LineStyle::cut: return "cut";
+  default: return "undirected";
+  }
+}
+
+/// A small cross that continues over the seam of two tiles.
+void registration(Page& page, const Point& at) {
+  page.line(at - Point{4, 0}, at + Point{4, 0}, ink, 0.15);
+  page.line(at - Point{0, 4}, at + Point{0, 4}, ink, 0.15);
+  PagePath ring;
+  for (int i = 0; i < 24; ++i) {
+    const double a = i * 2 * 3.14159265358979 / 24;
+    ring.points.push_back(at + 2 * Point{std::cos(a), std::sin(a)});
+  }
+  ring.closed = true;
+  ring.stroke = ink;
+  ring.width_mm = 0.15;
+  page.items.emplace_back(std::move(ring));
+}
+
+void check_bar(Page& page, const Point& at) {
+  page.line(at, at + Point{100, 0}, ink, 0.4);
+  for (int i = 0; i <= 10; ++i) {
+    page.line(at + Point{i * 10.0, 0}, at + Point{i * 10.0, i % 5 == 0 ? -3.0 : -1.8}, ink, 0.25);
+  }
+}
+
+void head(Page& page, const PrintOptions& o, const std::string& title, const std::string& right) {
+  page.text({o.margin_mm, o.margin_mm + 4}, title, 4.2, true);
+  page.text({page.width_mm - o.margin_mm, o.margin_mm + 4}, right, 3.0, false, Align::right);
+}
+
+} // namespace
+
+void draw_figure(Page& page, const Figure& figure, const Point& at, const Point& size) {
+  const Box box = figure.bounds();
+  const double scale = std::min(size.x() / box.size().x(), size.y() / box.size().y()) * 0.96;
+  const Point centre = box.centre();
+  const auto place = [&](const Point& p) {
+    return Point{at.x() + size.x() / 2 + (p.x() - centre.x()) * scale, at.y() + size.y() / 2 - (p.y() - centre.y()) * scale};
+  };
+  const auto polygon = [&](const Polygon& points, const char* fill, double opacity) {
+    PagePath path;
+    for (const Point& p : points) path.points.push_back(place(p));
+    path.closed = true;
+    path.fill = fill;
+    path.stroke = ink;
+    path.width_mm = 0.35;
+    path.opacity = opacity;
+    page.items.emplace_back(std::move(path));
+  };
+  polygon(figure.outline, figure.underside_up ? "#FCFAF5" : "#F6DDB4", 1);
+  if (!figure.flap.empty()) polygon(figure.flap, figure.underside_up ? "#F6DDB4" : "#FCFAF5", 0.55);
+  for (const FigureLine& l : figure.lines) {
+    const Pen pen = pen_of(l.style);
+    page.line(place(l.segment.from), place(l.segment.to), pen.colour, pen.width, pen.dash);
+  }
+  if (figure.arrow.size() == 3) {
+    PagePath arrow;
+    for (const Point& p : figure.arrow) arrow.points.push_back(place(p));
+    arrow.curve = true;
+    arrow.stroke = ink;
+    arrow.width_mm = 0.4;
+    const Point tip = arrow.points[2];
+    const Point back = (arrow.points[1] - tip).normalized();
+    const Point across{-back.y(), back.x()};
+    PagePath point;
+    point.points = {tip, tip + 2.4 * back + 1.0 * across, tip + 2.4 * back - 1.0 * across};
+    point.closed = true;
+    point.fill = ink;
+    page.items.emplace_back(std::move(arrow));
+    page.items.emplace_back(std::move(point));
+  }
+}
+
+std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& o) {
+  const Figure figure = crease_figure(programme);
+  const Box box = bounding_box(figure.outline);
+  constexpr double overlap = 10;
+  constexpr double header = 9;
+  constexpr double footer = 12;
+  const double tile_w = o.paper.width_mm - 2 * o.margin_mm;
+  const double tile_h = o.paper.height_mm - 2 * o.margin_mm - header - footer;
+  const auto tiles = [&](double length, double tile) {
+    return length <= tile ? 1 : static_cast<int>(std::ceil((length - overlap) / (tile - overlap) - 1e-9));
+  };
+  const int columns = tiles(box.size().x(), tile_w);
+  const int rows = tiles(box.size().y(), tile_h);
+  const auto say = [&](const char* phrase) { return o.text.translate(phrase); };
+
+  std::vector<Page> pages;
+  for (int row = 0; row < rows; ++row) {
+    for (int column = 0; column < columns; ++column) {
+      Page page;
+      page.width_mm = o.paper.width_mm;
+      page.height_mm = o.paper.height_mm;
+      head(page, o, title, fmt::format("{}{} / {}{}", static_cast<char>('A' + row % 26), column + 1,
+                                       static_cast<char>('A' + (rows - 1) % 26), columns));
+      const Point corner{o.margin_mm, o.margin_mm + header};
+      const double x0 = box.low.x() + column * (tile_w - overlap);
+      const double y0 = box.high.y() - row * (tile_h - overlap);
+      const auto place = [&](const Point& p) { return Point{corner.x() + p.x() - x0, corner.y() + y0 - p.y()}; };
+      const Box window{corner, corner + Point{tile_w, tile_h}};
+      const Polygon frame = {window.low, {window.high.x(), window.low.y()}, window.high, {window.low.x(), window.high.y()}};
+      const auto add = [&](const Segment& s, LineStyle style) {
+        const Segment on_page{place(s.from), place(s.to)};
+        if (on_page.length() < 1e-9) return;
+        for (const Segment& inside : clip(Line::through(on_page.from, on_page.to), frame)) {
+          // The line's part in the window, cut down to the segment itself.
+          const Point d = (on_page.to - on_page.from).normalized();
+          const double end = on_page.length();
+          double a = d.dot(inside.from - on_page.from);
+          double b = d.dot(inside.to - on_page.from);
+          if (a > b) std::swap(a, b);
+          a = std::max(a, 0.0);
+          b = std::min(b, end);
+          if (b - a < 1e-6) continue;
+          const Pen pen = pen_of(style);
+          page.line(on_page.from + d * a, on_page.from + d * b, pen.colour, pen.width, pen.dash);
+          std::get<PagePath>(page.items.back()).css_class = kind_class(style);
+        }
+      };
+      for (const FigureLine& l : figure.lines) add(l.segment, l.style);
+      for (std::size_t i = 0; i < figure.outline.size(); ++i) {
+        add({figure.outline[i], figure.outline[(i + 1) % figure.outline.size()]}, LineStyle::raw_edge);
+      }
+      // Crosses in the middle of the overlap, at the same place of the sheet on both tiles.
+      const auto seam = [&](double x, double y) {
+        const Point at = place({x, y});
+        if ((at.array() >= window.low.array() - 1e-9).all() && (at.array() <= window.high.array() + 1e-9).all()) {
+          registration(page, at);
+        }
+      };
+      for (int c = 1; c < columns; ++c) {
+        const double x = box.low.x() + c * (tile_w - overlap) + overlap / 2;
+        for (int r = 0; r < rows; ++r) {
+          const double top = box.high.y() - r * (tile_h - overlap);
+          seam(x, top - 0.25 * tile_h);
+          seam(x, top - 0.75 * tile_h);
+        }
+      }
+      for (int r = 1; r < rows; ++r) {
+        const double y = box.high.y() - r * (tile_h - overlap) - overlap / 2;
+        for (int c = 0; c < columns; ++c) {
+          const double left = box.low.x() + c * (tile_w - overlap);
+          seam(left + 0.25 * tile_w, y);
+          seam(left + 0.75 * tile_w, y);
+        }
+      }
+      const double bar_y = o.paper.height_mm - o.margin_mm - 4;
+      check_bar(page, {o.margin_mm, bar_y});
+      page.text({o.margin_mm + 103, bar_y}, say("This bar must measure 100 mm: print at 100 %, without fitting to the page."), 2.5);
+      pages.push_back(std::move(page));
+    }
+  }
+  return pages;
+}
+
+std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
+                                const PrintOptions& o) {
+  constexpr int columns = 2;
+  constexpr double cell_h = 62;
+  const double cell_w = (o.paper.width_mm - 2 * o.margin_mm) / columns;
+  const double top = o.margin_mm + 14;
+  const int rows = std::max(1, static_cast<int>((o.paper.height_mm - top - o.margin_mm) / cell_h));
+  const int per_page = rows * columns;
+  const int count = static_cast<int>(programme.moves.size());
+  const int page_count = std::max(1, (count + per_page - 1) / per_page);
+  std::vector<Page> pages;
+  for (int n = 0; n < page_count; ++n) {
+    Page page;
+    page.width_mm = o.paper.width_mm;
+    page.height_mm = o.paper.height_mm;
+    head(page, o, title, fmt::format("{} / {}", n + 1, page_count));
+    page.text({o.margin_mm, o.margin_mm + 9}, subtitle, 3.0);
+    for (int i = n * per_page; i < std::min(count, (n + 1) * per_page); ++i) {
+      const int slot = i - n * per_page;
+      const Point at{o.margin_mm + (slot % columns) * cell_w, top + (slot / columns) * cell_h};
+      const Move& move = programme.moves[static_cast<std::size_t>(i)];
+      draw_figure(page, move_figure(programme, i), at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
+      const double x = at.x() + cell_w * 0.5;
+      page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
+      double y = at.y() + 13;
+      const auto paragraph = [&](const std::string& words, double size) {
+        for (const std::string& line : wrapped(words, cell_w * 0.48, size)) {
+          page.text({x, y}, line, size);
+          y += size * 1.4;
+        }
+        y += 1.2;
+      };
+      paragraph(move_text(programme, move, o.text), 3.1);
+      paragraph(check_text(programme, move, o.text), 2.5);
+      if (move.caution != Caution::none) paragraph("⚠ " + caution_text(move.caution, o.text), 2.5);
+    }
+    pages.push_back(std::move(page));
+  }
+  return pages;
+}
+
+std::string handout_html(const Programme& programme, const std::string& title, const std::string& subtitle,
+                         const TextStyle& style) {
+  std::string html = fmt::format(
+      "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title>\n"
+      "<style>body{{font:16px/1.5 Inter,sans-serif;color:#26241F;background:#FBF8F1;max-width:60rem;margin:2rem auto;"
+      "padding:0 1rem}}ol{{list-style:none;padding:0}}li{{display:flex;gap:1.5rem;border-top:1px solid #CFC8B8;"
+      "padding:1rem 0;break-inside:avoid}}svg{{width:14rem;height:auto;flex:none}}h2{{margin:0}}.check{{color:#5d594f}}"
+      ".caution{{color:#B3261E}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
+      xml_escaped(title), xml_escaped(subtitle));
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    const Move& move = programme.moves[i];
+    Page drawing;
+    drawing.width_mm = 70;
+    drawing.height_mm = 60;
+    draw_figure(drawing, move_figure(programme, static_cast<int>(i)), {1, 1}, {68, 58});
+    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1,
+                        xml_escaped(move_text(programme, move, style)));
+    const std::string check = check_text(programme, move, style);
+    if (!check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(check));
+    if (move.caution != Caution::none) {
+      html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(caution_text(move.caution, style)));
+    }
+    html += "</div></li>\n";
+  }
+  return html + "</ol></body></html>\n";
+}
+
+} // namespace uc

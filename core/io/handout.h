@@ -1,0 +1,29 @@
+// What leaves the program on paper: the grid as a true-scale template, tiled where it is larger than the page, and the
+// programme as a hand-out with a drawing for every move.
+#pragma once
+
+#include "io/page.h"
+#include "programme/text.h"
+#include "programme/figure.h"
+
+namespace uc {
+
+struct PrintOptions {
+  PaperSize paper{"A4", 210, 297};
+  double margin_mm = 10;
+  TextStyle text;
+};
+
+/// A move's drawing into a box of the page (top left corner and size, mm).
+void draw_figure(Page& page, const Figure& figure, const Point& at, const Point& size);
+
+/// Pages at true scale: overlapping tiles with registration marks, a 100 mm check bar on the first page that has room,
+/// and a map of the tiles when there are several.
+std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& options);
+std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
+                                const PrintOptions& options);
+/// The hand-out as one HTML document with inline drawings.
+std::string handout_html(const Programme& programme, const std::string& title, const std::string& subtitle,
+                         const TextStyle& style);
+
+} // namespace uc

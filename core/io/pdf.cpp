@@ -1,0 +1,139 @@
+#include "io/pdf.h"
+
+#include <cairo-ft.h>
+#include <cairo-pdf.h>
+#include <fmt/format.h>
+
+#include <array>
+#include <filesystem>
+#include <memory>
+
+namespace uc {
+namespace {
+
+constexpr double points_per_mm = 72.0 / 25.4;
+
+struct Colour {
+  double r = 0, g = 0, b = 0;
+};
+Colour colour_of(const std::string& hex) {
+  if (hex.size() != 7) return {};
+  const auto channel = [&](std::size_t at) { return std::stoi(hex.substr(at, 2), nullptr, 16) / 255.0; };
+  return {channel(1), channel(3), channel(5)};
+}
+
+/// The bundled faces, kept open as long as pages are drawn.
+class Faces {
+public:
+  explicit Faces(const std::string& folder) {
+    static constexpr std::array files = {"Inter-Regular.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf"};
+    if (FT_Init_FreeType(&library_) != 0) return;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+      const std::string path = (std::filesystem::path(folder) / files[i]).string();
+      if (FT_New_Face(library_, path.c_str(), 0, &ft_[i]) == 0) cairo_[i] = cairo_ft_font_face_create_for_ft_face(ft_[i], 0);
+    }
+  }
+  ~Faces() {
+    for (auto* face : cairo_) {
+      if (face) cairo_font_face_destroy(face);
+    }
+    for (auto* face : ft_) {
+      if (face) FT_Done_Face(face);
+    }
+    if (library_) FT_Done_FreeType(library_);
+  }
+  Faces(const Faces&) = delete;
+  Faces& operator=(const Faces&) = delete;
+
+  void select(cairo_t* cr, bool bold, bool mono) const {
+    const std::size_t i = mono ? 2 : bold ? 1 : 0;
+    if (cairo_[i]) cairo_set_font_face(cr, cairo_[i]);
+    else cairo_select_font_face(cr, mono ? "monospace" : "sans-serif", CAIRO_FONT_SLANT_NORMAL,
+                                bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
+  }
+
+private:
+  FT_Library library_ = nullptr;
+  std::array<FT_Face, 3> ft_{};
+  std::array<cairo_font_face_t*, 3> cairo_{};
+};
+
+void draw(cairo_t* cr, const PagePath& path) {
+  if (path.points.empty()) return;
+  cairo_new_path(cr);
+  cairo_move_to(cr, path.points[0].x(), path.points[0].y());
+  if (path.curve && path.points.size() == 3) {
+    const Point c1 = path.points[0] + 2.0 / 3 * (path.points[1] - path.points[0]);
+    const Point c2 = path.points[2] + 2.0 / 3 * (path.points[1] - path.points[2]);
+    cairo_curve_to(cr, c1.x(), c1.y(), c2.x(), c2.y(), path.points[2].x(), path.points[2].y());
+  } else {
+    for (const Point& p : path.points) cairo_line_to(cr, p.x(), p.y());
+  }
+  if (path.closed) cairo_close_path(cr);
+  if (!path.fill.empty()) {
+    const Colour c = colour_of(path.fill);
+    cairo_set_source_rgba(cr, c.r, c.g, c.b, path.opacity);
+    cairo_fill_preserve(cr);
+  }
+  if (!path.stroke.empty()) {
+    const Colour c = colour_of(path.stroke);
+    cairo_set_source_rgba(cr, c.r, c.g, c.b, path.opacity);
+    cairo_set_line_width(cr, path.width_mm);
+    cairo_set_dash(cr, path.dash_mm.data(), static_cast<int>(path.dash_mm.size()), 0);
+    cairo_stroke_preserve(cr);
+  }
+  cairo_new_path(cr);
+}
+
+void draw(cairo_t* cr, const PageText& text, const Faces& faces) {
+  faces.select(cr, text.bold, text.mono);
+  cairo_set_font_size(cr, text.size_mm);
+  const Colour c = colour_of(text.colour);
+  cairo_set_source_rgb(cr, c.r, c.g, c.b);
+  double x = text.at.x();
+  if (text.align != Align::left) {
+    cairo_text_extents_t extents;
+    cairo_text_extents(cr, text.text.c_str(), &extents);
+    x -= extents.x_advance * (text.align == Align::centre ? 0.5 : 1);
+  }
+  cairo_move_to(cr, x, text.at.y());
+  cairo_show_text(cr, text.text.c_str());
+}
+
+cairo_status_t append(void* closure, const unsigned char* data, unsigned int length) {
+  static_cast<std::string*>(closure)->append(reinterpret_cast<const char*>(data), length);
+  return CAIRO_STATUS_SUCCESS;
+}
+
+} // namespace
+
+Result<std::string> pdf_of(const std::vector<Page>& pages, const std::string& title, const PageFonts& fonts) {
+  std::string bytes;
+  const Faces faces(fonts.folder);
+  cairo_surface_t* surface = cairo_pdf_surface_create_for_stream(append, &bytes, 595, 842);
+  cairo_pdf_surface_set_metadata(surface, CAIRO_PDF_METADATA_TITLE, title.c_str());
+  cairo_pdf_surface_set_metadata(surface, CAIRO_PDF_METADATA_CREATOR, "Under Crease");
+  cairo_pdf_surface_set_metadata(surface, CAIRO_PDF_METADATA_CREATE_DATE, "2026-01-01T00:00:00Z");
+  cairo_t* cr = cairo_create(surface);
+  for (const Page& page : pages) {
+    cairo_pdf_surface_set_size(surface, page.width_mm * points_per_mm, page.height_mm * points_per_mm);
+    cairo_save(cr);
+    cairo_scale(cr, points_per_mm, points_per_mm);
+    for (const auto& item : page.items) {
+      if (const auto* path = std::get_if<PagePath>(&item)) draw(cr, *path);
+      if (const auto* text = std::get_if<PageText>(&item)) draw(cr, *text, faces);
+    }
+    cairo_restore(cr);
+    cairo_show_page(cr);
+  }
+  const cairo_status_t status = cairo_status(cr);
+  cairo_destroy(cr);
+  cairo_surface_finish(surface);
+  cairo_surface_destroy(surface);
+  if (status != CAIRO_STATUS_SUCCESS) {
+    return Error{fmt::format("The PDF could not be made ({}).", cairo_status_to_string(status))};
+  }
+  return bytes;
+}
+
+} // namespace uc

@@ -1,0 +1,16 @@
+// Pages to PDF, at true scale, with the bundled fonts embedded.
+#pragma once
+
+#include "base/result.h"
+#include "io/page.h"
+
+namespace uc {
+
+struct PageFonts {
+  std::string folder; // where the bundled fonts lie; the system's sans and monospace fonts serve when they are missing
+};
+
+/// The PDF's bytes. `title` goes into the document's information.
+Result<std::string> pdf_of(const std::vector<Page>& pages, const std::string& title, const PageFonts& fonts);
+
+} // namespace uc

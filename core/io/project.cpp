@@ -1,0 +1,142 @@
+#include "io/project.h"
+
+#include "base/atomic_file.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+
+namespace uc {
+namespace {
+
+constexpr const char* format_name = "under-crease/project";
+constexpr const char* shelf_format = "under-crease/shelf";
+
+/// Version 1 kept the division flat and the hand's error beside it.
+Json from_version_1(Json doc) {
+  Json hand = Json::object();
+  if (doc.contains("sigma_mm")) hand["sigma_mm"] = doc["sigma_mm"];
+  if (doc.contains("guess_sigma_mm")) hand["guess_sigma_mm"] = doc["guess_sigma_mm"];
+  doc.erase("sigma_mm");
+  doc.erase("guess_sigma_mm");
+  doc["hand"] = hand;
+  Json grid = Json::object();
+  for (const char* key : {"parts", "axis", "method"}) {
+    if (doc.contains(key)) grid[key] = doc[key];
+    doc.erase(key);
+  }
+  doc["grid"] = grid;
+  if (doc.contains("sheet") && doc["sheet"].is_string()) doc["sheet"] = {{"code", doc["sheet"]}, {"name", doc["sheet"]}};
+  doc["version"] = 2;
+  return doc;
+}
+
+} // namespace
+
+Result<Json> migrated(Json document, const std::string& source) {
+  if (!document.is_object() || document.value("format", "") != format_name) {
+    return Error{fmt::format("{}:1: this is no Under Crease project; choose a file ending in .undercrease.", source)};
+  }
+  const int version = document.contains("version") && document["version"].is_number_integer()
+                          ? document["version"].get<int>()
+                          : 0;
+  if (version > project_version) {
+    return Error{fmt::format("{}:1: the project was saved by a newer Under Crease (file version {}, this program reads "
+                             "up to {}); update the program to open it.",
+                             source, version, project_version)};
+  }
+  if (version < 1) return Error{fmt::format("{}:1: the file version is missing; the file is damaged.", source)};
+  if (version == 1) document = from_version_1(std::move(document));
+  return document;
+}
+
+std::string project_text(const Project& p) {
+  Json j = {{"format", format_name},
+            {"version", project_version},
+            {"title", p.title},
+            {"sheet", {{"code", p.sheet.code()}, {"name", p.sheet_name}}},
+            {"stock", json_of(p.stock)},
+            {"trueness", p.trueness ? json_of(*p.trueness) : Json(nullptr)},
+            {"hand", json_of(p.hand)},
+            {"unit", symbol(p.unit)},
+            {"grid", json_of(p.grid)},
+            {"programme", json_of(p.programme)},
+            {"note", p.note}};
+  // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
+  Json base = p.unknown;
+  if (base.is_object()) base.erase("programme");
+  return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Result<Project> project_from_text(const std::string& text, const std::string& source) {
+  auto parsed = parse_json(text, source);
+  if (!parsed) return Error{parsed.error()};
+  auto doc = migrated(std::move(parsed).value(), source);
+  if (!doc) return Error{doc.error()};
+  const Json& j = *doc;
+  try {
+    Project p;
+    p.unknown = j;
+    p.title = j.value("title", "");
+    const std::string code = j.at("sheet").at("code").get<std::string>();
+    p.sheet_name = j.at("sheet").value("name", code);
+    const auto sheet = parse_sheet(code);
+    if (!sheet) return Error{fmt::format("{}: {}", source, sheet.error())};
+    p.sheet = *sheet;
+    if (j.contains("stock")) p.stock = stock_from(j["stock"]);
+    else p.stock = generic_stocks().front();
+    if (j.contains("trueness") && !j["trueness"].is_null()) p.trueness = trueness_from(j["trueness"]);
+    if (j.contains("hand")) p.hand = hand_from(j["hand"]);
+    p.unit = length_unit_named(j.value("unit", "mm"));
+    if (j.contains("grid")) p.grid = grid_spec_from(j["grid"]);
+    if (const auto ok = check_spec(p.grid, p.hand); !ok) return Error{fmt::format("{}: {}", source, ok.error())};
+    if (j.contains("programme") && j["programme"].is_object()) p.programme = programme_from(j["programme"]);
+    p.note = j.value("note", "");
+    if (p.programme.empty()) {
+      if (auto division = division_of(p)) p.programme = division->programme;
+    }
+    return p;
+  } catch (const std::exception& e) {
+    return Error{fmt::format("{}: a part of the project cannot be read ({}); the file is damaged.", source, e.what())};
+  }
+}
+
+Status save_project(const Project& project, const std::string& path) {
+  return write_atomically(path, project_text(project));
+}
+
+Result<Project> load_project(const std::string& path) {
+  const auto text = read_file(path);
+  if (!text) return Error{text.error()};
+  return project_from_text(*text, path);
+}
+
+Result<Division> division_of(const Project& project) { return divide(project.sheet, project.grid, project.hand); }
+
+Result<std::vector<Stock>> load_shelf(const std::string& path) {
+  if (!std::filesystem::exists(path)) return generic_stocks();
+  const auto text = read_file(path);
+  if (!text) return Error{text.error()};
+  auto j = parse_json(*text, path);
+  if (!j) return Error{j.error()};
+  try {
+    if (j->value("format", "") != shelf_format) return Error{fmt::format("{}:1: this is no shelf file.", path)};
+    std::vector<Stock> shelf;
+    for (const Json& s : j->at("stocks")) {
+      auto stock = checked(stock_from(s));
+      if (!stock) return Error{fmt::format("{}: {}", path, stock.error())};
+      shelf.push_back(*stock);
+    }
+    return shelf;
+  } catch (const std::exception& e) {
+    return Error{fmt::format("{}: the shelf cannot be read ({}); the file is damaged.", path, e.what())};
+  }
+}
+
+Status save_shelf(const std::vector<Stock>& shelf, const std::string& path) {
+  Json stocks = Json::array();
+  for (const Stock& s : shelf) stocks.push_back(json_of(s));
+  return write_atomically(path, Json{{"format", shelf_format}, {"version", 1}, {"stocks", stocks}}.dump(1) + "\n");
+}
+
+} // namespace uc

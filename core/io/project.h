@@ -1,0 +1,41 @@
+// The project: one job from bare sheet to log, and its file (.undercrease), open JSON described in docs/project-file.md.
+#pragma once
+
+#include "io/json_codec.h"
+
+namespace uc {
+
+struct Project {
+  std::string title;
+  std::string sheet_name; // as typed, such as "a4/2"
+  Sheet sheet;
+  Stock stock;
+  std::optional<TruenessMeasure> trueness;
+  HandProfile hand;
+  LengthUnit unit = LengthUnit::mm;
+  GridSpec grid;
+  Programme programme;
+  std::string note;
+  Json unknown = Json::object(); // the document it was read from; fields of other versions survive in it
+};
+
+constexpr int project_version = 2;
+
+std::string project_text(const Project& project);
+/// `source` names the file in messages.
+Result<Project> project_from_text(const std::string& text, const std::string& source);
+
+Status save_project(const Project& project, const std::string& path);
+Result<Project> load_project(const std::string& path);
+
+/// Brings a document of an older version up to project_version; fails for newer ones.
+Result<Json> migrated(Json document, const std::string& source);
+
+/// The division the project asks for, by its method.
+Result<Division> division_of(const Project& project);
+
+/// The shelf of stocks, a JSON file in the data folder.
+Result<std::vector<Stock>> load_shelf(const std::string& path);
+Status save_shelf(const std::vector<Stock>& shelf, const std::string& path);
+
+} // namespace uc

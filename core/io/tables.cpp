@@ -1,0 +1,94 @@
+#include "io/tables.h"
+
+#include "programme/text.h"
+
+#include <fmt/format.h>
+#include <libical/ical.h>
+
+#include <cmath>
+#include <memory>
+
+namespace uc {
+namespace {
+
+std::string quoted(const std::string& field) {
+  std::string safe = field;
+  // A spreadsheet would run these as formulas.
+  if (!safe.empty() && std::string("=+-@\t").find(safe.front()) != std::string::npos) safe.insert(0, 1, '\'');
+  if (safe.find_first_of(",\"\r\n") == std::string::npos) return safe;
+  std::string out = "\"";
+  for (const char c : safe) {
+    if (c == '"') out += '"';
+    out += c;
+  }
+  return out + "\"";
+}
+
+std::string num(double v, int digits = 4) { return std::isfinite(v) ? format_number(v, digits) : ""; }
+
+} // namespace
+
+std::string grid_csv(const Division& d) {
+  std::string csv = "family,line,parts,position_mm,sigma_mm,fold,x1_mm,y1_mm,x2_mm,y2_mm\r\n";
+  for (std::size_t f = 0; f < d.plans.size(); ++f) {
+    const Family& family = d.layout.families[f];
+    for (int k = 0; k <= d.spec.parts; ++k) {
+      const bool edge = k == 0 || k == d.spec.parts;
+      const std::string position = num(family.extent_mm * k / d.spec.parts);
+      const std::string sigma = num(d.plans[f].line_sigma_mm[static_cast<std::size_t>(k)]);
+      const auto direction = d.plans[f].task.directions[static_cast<std::size_t>(k)];
+      const char* fold = edge ? "raw" : direction == CreaseDirection::mountain ? "mountain" : "valley";
+      for (const Segment& s : crease_spans(d.layout, family, k, d.spec)) {
+        csv += fmt::format("{},{},{},{},{},{},{},{},{},{}\r\n", family.name, k, d.spec.parts, position, sigma, fold,
+                           num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
+      }
+    }
+  }
+  return csv;
+}
+
+std::string log_csv(const std::vector<RunSummary>& runs) {
+  std::string csv = "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,"
+                    "planned_minutes,minutes,planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,"
+                    "note\r\n";
+  for (const RunSummary& r : runs) {
+    csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
+                       quoted(r.sheet), quoted(r.stock), r.axis, r.method, r.parts, r.started, r.ended,
+                       name_of(r.status), r.moves_planned, r.moves_done, num(r.planned_minutes, 2), num(r.minutes, 2),
+                       num(r.planned_sigma_mm), num(r.planned_worst_mm), r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
+                       r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
+  }
+  return csv;
+}
+
+Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start) {
+  std::string compact;
+  for (const char c : start) {
+    if (c != '-' && c != ':') compact += c;
+  }
+  const icaltimetype begin = icaltime_from_string(compact.c_str());
+  if (icaltime_is_null_time(begin) || !icaltime_is_valid_time(begin) || compact.size() != 15) {
+    return Error{fmt::format("\"{}\" is no date and time; type one such as 2026-11-28T18:00:00.", start)};
+  }
+  const int minutes = std::max(1, static_cast<int>(std::ceil(programme.planned_seconds() / 60)));
+  std::string steps;
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    steps += fmt::format("{}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+  }
+  const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
+      icalcomponent_vanew(
+          ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"), icalproperty_new_prodid("-//Under Crease//EN"),
+          icalcomponent_vanew(ICAL_VEVENT_COMPONENT, icalproperty_new_uid((compact + "@under-crease").c_str()),
+                              icalproperty_new_dtstamp(icaltime_from_string((compact + "Z").c_str())),
+                              icalproperty_new_dtstart(begin),
+                              icalproperty_new_duration(icaldurationtype_from_int(minutes * 60)),
+                              icalproperty_new_summary(title.c_str()), icalproperty_new_description(steps.c_str()), nullptr),
+          nullptr),
+      &icalcomponent_free);
+  char* text = icalcomponent_as_ical_string_r(calendar.get());
+  std::string ics = text;
+  icalmemory_free_buffer(text);
+  return ics;
+}
+
+} // namespace uc

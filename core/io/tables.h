@@ -1,0 +1,15 @@
+// Tables and calendars: the lines of a grid and the runs of the log as CSV (RFC 4180), a folding session as iCalendar.
+#pragma once
+
+#include "divide/division.h"
+#include "record/run.h"
+
+namespace uc {
+
+/// family, line, position_mm, expected sigma, direction, first and last point of each crease
+std::string grid_csv(const Division& division);
+std::string log_csv(const std::vector<RunSummary>& runs);
+/// One event of the planned length that begins at `start` (ISO 8601, local time "2026-11-28T18:00:00").
+Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start);
+
+} // namespace uc

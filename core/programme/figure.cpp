@@ -1,0 +1,118 @@
+#include "programme/figure.h"
+
+#include <algorithm>
+
+namespace uc {
+namespace {
+
+LineStyle style_of(Fold fold, bool pinch, bool underside) {
+  if (pinch) return LineStyle::pinch;
+  if (fold == Fold::undirected) return LineStyle::undirected;
+  return (fold == Fold::valley) != underside ? LineStyle::valley : LineStyle::mountain;
+}
+
+void add_creases(Figure& figure, const SheetState& state) {
+  for (const auto& crease : state.creases) {
+    for (const Segment& s : crease.spans) {
+      figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
+                              style_of(crease.fold, crease.pinch, state.underside_up),
+                              crease.element, state.underside_up});
+    }
+  }
+}
+
+std::vector<Segment> spans_of(const Programme& programme, const SheetState& state, int id) {
+  for (const auto& crease : state.creases) {
+    if (crease.element == id) return crease.spans;
+  }
+  const Element* e = programme.find(id);
+  return e ? e->spans : std::vector<Segment>{};
+}
+
+void add_element(Figure& figure, const Programme& programme, const SheetState& state, int id, LineStyle style) {
+  for (const Segment& s : spans_of(programme, state, id)) {
+    if (s.length() < 1e-9) figure.dots.push_back(figure.view * s.from);
+    else figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, style, id, state.underside_up});
+  }
+}
+
+std::optional<Line> line_of(const std::vector<Segment>& spans) {
+  const auto longest = std::max_element(spans.begin(), spans.end(),
+                                        [](const Segment& a, const Segment& b) { return a.length() < b.length(); });
+  if (longest == spans.end() || longest->length() < 1e-9) return std::nullopt;
+  return Line::through(longest->from, longest->to);
+}
+
+Point middle_of(const std::vector<Segment>& spans) {
+  return (spans.front().from + spans.back().to) / 2;
+}
+
+/// A bow from p to q, bulging to the left of the way.
+std::vector<Point> bow(const Point& p, const Point& q) {
+  const Point d = q - p;
+  return {p, (p + q) / 2 + 0.28 * Point{-d.y(), d.x()}, q};
+}
+
+void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move) {
+  for (const int id : move.onto) add_element(figure, programme, state, id, LineStyle::target);
+  for (const int id : move.moving) add_element(figure, programme, state, id, LineStyle::moving);
+  const bool through = move.kind == MoveKind::crease_through;
+  if (move.moving.empty() || move.onto.empty()) return;
+  const auto moving = spans_of(programme, state, move.moving.front());
+  const auto axis = line_of(through ? spans_of(programme, state, move.onto.front()) : move.spans);
+  if (!axis || moving.empty()) return;
+  const Point from = middle_of(moving);
+  const Isometry fold = Isometry::reflection_in(*axis);
+  figure.arrow = bow(figure.view * from, figure.view * (fold * from));
+  Line side = *axis;
+  if (side.distance(from) > 0) side = {-side.normal, -side.c};
+  for (const Point& p : clip_to_side(programme.sheet, side)) figure.flap.push_back(figure.view * (fold * p));
+}
+
+} // namespace
+
+Box Figure::bounds() const {
+  std::vector<Point> all(outline.begin(), outline.end());
+  all.insert(all.end(), flap.begin(), flap.end());
+  return bounding_box(all);
+}
+
+Figure move_figure(const Programme& programme, int index, const std::vector<int>& skipped) {
+  Figure figure;
+  const SheetState state = state_after(programme, index, skipped);
+  figure.underside_up = state.underside_up;
+  figure.view = view_of(state, bounding_box(programme.sheet).centre());
+  for (const Point& p : programme.sheet) figure.outline.push_back(figure.view * p);
+  add_creases(figure, state);
+  if (index < 0 || index >= static_cast<int>(programme.moves.size())) return figure;
+  const Move& move = programme.moves[static_cast<std::size_t>(index)];
+  if (move.kind == MoveKind::turn_over) figure.turns_over = true;
+  if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
+  add_alignment(figure, programme, state, move);
+  const LineStyle made = move.kind == MoveKind::cut ? LineStyle::cut
+                         : move.extent == Extent::pinch
+                             ? LineStyle::pinch
+                             : LineStyle::fresh;
+  for (const Segment& s : move.spans) {
+    figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, made, move.makes.value_or(0), state.underside_up});
+  }
+  return figure;
+}
+
+Figure crease_figure(const Programme& programme, bool underside_up) {
+  SheetState state = state_after(programme, static_cast<int>(programme.moves.size()));
+  state.underside_up = underside_up;
+  state.turned_deg = 0;
+  Figure figure;
+  figure.underside_up = underside_up;
+  figure.view = view_of(state, bounding_box(programme.sheet).centre());
+  for (const Point& p : programme.sheet) figure.outline.push_back(figure.view * p);
+  for (const Move& move : programme.moves) {
+    if (move.kind != MoveKind::cut) continue;
+    for (const Segment& s : move.spans) figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, LineStyle::cut});
+  }
+  add_creases(figure, state);
+  return figure;
+}
+
+} // namespace uc

@@ -1,0 +1,36 @@
+// The drawing of one move or of a whole programme, as data: what lies where, in which line style, as the folder sees
+// the sheet. Screen, print, SVG and HTML all draw these figures.
+#pragma once
+
+#include "programme/programme.h"
+
+namespace uc {
+
+enum class LineStyle { raw_edge, mountain, valley, undirected, pinch, unfolded, cut, moving, target, fresh };
+
+struct FigureLine {
+  Segment segment;
+  LineStyle style = LineStyle::undirected;
+  int element = 0;  // 0 when none
+  bool swapped = false; // mountain and valley as seen from the underside
+};
+
+struct Figure {
+  Polygon outline;          // in view coordinates: mm, x right, y up
+  bool underside_up = false;
+  std::vector<FigureLine> lines;
+  Polygon flap;             // where the moved part lands, empty when nothing moves
+  std::vector<Point> arrow; // quadratic curve: from, control, to; empty when none
+  std::vector<Point> dots;  // points to look at
+  double turn_deg = 0;      // of a rotate move
+  bool turns_over = false;
+  Isometry view;            // sheet -> view coordinates
+  [[nodiscard]] Box bounds() const;
+};
+
+/// The sheet as it lies before move `index`, with that move shown on it.
+Figure move_figure(const Programme& programme, int index, const std::vector<int>& skipped = {});
+/// All creases the programme makes, on the flat sheet, seen from the face or the underside.
+Figure crease_figure(const Programme& programme, bool underside_up = false);
+
+} // namespace uc

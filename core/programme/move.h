@@ -1,0 +1,85 @@
+// A move is one thing the hands do: what is aligned with what, how far the crease runs, what it makes. Moves are data;
+// sentences are generated from them (programme/text.h), so they can be translated and re-dimensioned.
+#pragma once
+
+#include "geometry/plane.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace uc {
+
+enum class MoveKind {
+  align,          // bring `moving` onto `onto` and crease
+  crease_through, // fold on the existing crease `onto`, crease where `moving` lands
+  crease_between, // crease through two points
+  pinch,          // as align, but only a mark
+  guess,          // a mark placed by eye
+  score,
+  cut,
+  turn_over,
+  rotate,
+  work_both_ways, // fold an existing crease the other way as well
+  collapse,
+  join,
+  wait,
+  damp,
+  clip,
+  glue,
+  curl,
+  check
+};
+std::string name_of(MoveKind kind);
+std::optional<MoveKind> move_kind_named(const std::string& name);
+
+enum class Fold { undirected, valley, mountain };
+std::string name_of(Fold fold);
+Fold fold_named(const std::string& name);
+
+enum class Caution { none, blade, glue, damp, heat, small_parts };
+std::string name_of(Caution caution);
+Caution caution_named(const std::string& name);
+
+enum class Role { raw_edge, corner, crease, point };
+std::string name_of(Role role);
+Role role_named(const std::string& name);
+
+/// Something on the sheet that moves refer to: an edge, a corner, a crease. Creases are numbered within a family of
+/// parallel lines, at index/parts from its low side.
+struct Element {
+  int id = 0;
+  Role role = Role::crease;
+  std::string place;  // of edges and corners: left, right, bottom, top, lower-left, ...
+  std::string family; // of creases: x, y, rising, falling, 0, 60, 120
+  int index = 0;
+  int parts = 1;
+  std::vector<Segment> spans; // where it runs on the sheet, mm
+  std::optional<double> sigma_mm; // expected standard error at its worse end
+};
+
+enum class Extent { full, pinch, to_diagonals, inset, partial };
+std::string name_of(Extent extent);
+Extent extent_named(const std::string& name);
+
+struct Move {
+  MoveKind kind = MoveKind::check;
+  std::vector<int> moving; // element ids
+  std::vector<int> onto;
+  std::optional<int> makes;
+  Extent extent = Extent::full;
+  std::vector<Segment> spans; // where paper is creased by this move, mm
+  Fold fold = Fold::undirected;
+  int layers = 1;
+  double degrees = 0;       // rotate: counter-clockwise as the folder sees the sheet
+  double wait_minutes = 0;  // wait, damp, clip, glue
+  Caution caution = Caution::none;
+  double sigma_mm = 0;      // expected standard error of what it makes, at the worse end
+  double hand_sigma_mm = 0; // error this one alignment adds
+  double seconds = 0;       // planned
+  int repeat = 0;           // 1-based position in a repeated group, 0 when none: "side 2 of 4"
+  int repeats = 0;
+  bool replaces = false; // makes an element again, more exactly
+};
+
+} // namespace uc

@@ -1,0 +1,99 @@
+#include "programme/programme.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace uc {
+
+const Element* Programme::find(int element_id) const {
+  for (const Element& e : elements) {
+    if (e.id == element_id) return &e;
+  }
+  return nullptr;
+}
+
+double Programme::planned_seconds() const {
+  double sum = 0;
+  for (const Move& move : moves) sum += move.seconds;
+  return sum;
+}
+
+int Programme::count(MoveKind kind) const {
+  return static_cast<int>(std::count_if(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == kind; }));
+}
+
+SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped) {
+  SheetState state;
+  const int end = std::min(moves_done, static_cast<int>(programme.moves.size()));
+  for (int i = 0; i < end; ++i) {
+    const Move& move = programme.moves[static_cast<std::size_t>(i)];
+    if (move.kind == MoveKind::turn_over) {
+      state.underside_up = !state.underside_up;
+      state.turned_deg = -state.turned_deg;
+      continue;
+    }
+    if (move.kind == MoveKind::rotate) {
+      state.turned_deg = std::remainder(state.turned_deg + move.degrees, 360);
+      continue;
+    }
+    if (std::find(skipped.begin(), skipped.end(), i) != skipped.end() || !move.makes) continue;
+    auto crease = std::find_if(state.creases.begin(), state.creases.end(),
+                               [&](const auto& c) { return c.element == *move.makes; });
+    if (move.kind == MoveKind::work_both_ways) {
+      if (crease != state.creases.end()) crease->both_ways = true;
+      continue;
+    }
+    if (crease == state.creases.end()) crease = state.creases.insert(crease, SheetState::Crease{});
+    crease->element = *move.makes;
+    crease->made_by = i;
+    crease->pinch = move.extent == Extent::pinch || move.kind == MoveKind::guess;
+    crease->fold = move.fold;
+    crease->spans = move.spans;
+  }
+  return state;
+}
+
+Isometry view_of(const SheetState& state, const Point& centre) {
+  const Isometry turn = Isometry::rotation_about(centre, state.turned_deg * std::numbers::pi / 180);
+  if (!state.underside_up) return turn;
+  return turn * Isometry::reflection_in(Line::with_normal(Point{1, 0}, centre.x()));
+}
+
+namespace {
+
+bool handles(const Move& move) { return move.kind == MoveKind::turn_over || move.kind == MoveKind::rotate; }
+
+bool touches(const std::vector<int>& ids, const std::optional<int>& element) {
+  return element && std::find(ids.begin(), ids.end(), *element) != ids.end();
+}
+
+/// Whether two moves may not change places.
+bool tied(const Move& first, const Move& second) {
+  if (handles(first) || handles(second)) return true;
+  if (first.makes && second.makes && *first.makes == *second.makes) return true;
+  return touches(second.moving, first.makes) || touches(second.onto, first.makes) ||
+         touches(first.moving, second.makes) || touches(first.onto, second.makes);
+}
+
+} // namespace
+
+bool may_reorder(const Programme& programme, int from, int to) {
+  const int count = static_cast<int>(programme.moves.size());
+  if (from < 0 || to < 0 || from >= count || to >= count || from == to) return false;
+  const Move& moved = programme.moves[static_cast<std::size_t>(from)];
+  for (int i = std::min(from, to); i <= std::max(from, to); ++i) {
+    if (i != from && tied(moved, programme.moves[static_cast<std::size_t>(i)])) return false;
+  }
+  return true;
+}
+
+Programme reordered(const Programme& programme, int from, int to) {
+  Programme result = programme;
+  const auto at = [&](int i) { return result.moves.begin() + i; };
+  if (from < to) std::rotate(at(from), at(from + 1), at(to + 1));
+  else std::rotate(at(to), at(from), at(from + 1));
+  return result;
+}
+
+} // namespace uc

@@ -1,0 +1,46 @@
+// The programme: an ordered list of moves on a sheet. Everything a folder does here ends as one, so drawing, numbering,
+// printing, running, timing and logging are written once, for Programme.
+#pragma once
+
+#include "geometry/polygon.h"
+#include "programme/move.h"
+
+namespace uc {
+
+struct Programme {
+  Polygon sheet; // outline of the bare sheet, mm
+  std::vector<Element> elements;
+  std::vector<Move> moves;
+
+  [[nodiscard]] const Element* find(int element_id) const;
+  [[nodiscard]] bool empty() const { return moves.empty(); }
+  [[nodiscard]] double planned_seconds() const;
+  [[nodiscard]] int count(MoveKind kind) const;
+};
+
+/// What has become of the sheet after the first `moves_done` moves.
+struct SheetState {
+  struct Crease {
+    int element = 0;
+    int made_by = 0; // index of the move
+    bool pinch = false;
+    Fold fold = Fold::undirected;
+    bool both_ways = false;
+    std::vector<Segment> spans;
+  };
+  std::vector<Crease> creases; // in the order in which they were first made
+  bool underside_up = false;
+  double turned_deg = 0; // counter-clockwise as the folder sees it, after the mirroring of a turn-over
+};
+/// Moves listed in `skipped` leave no mark, yet still turn the sheet.
+SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped = {});
+
+/// How the folder sees sheet coordinates: mirrored left to right when the underside is up, then turned, about `centre`.
+Isometry view_of(const SheetState& state, const Point& centre);
+
+/// Whether the move at `from` may be moved to index `to` without coming before what it needs or after what needs it,
+/// and without changing which side is up for any other move.
+bool may_reorder(const Programme& programme, int from, int to);
+Programme reordered(const Programme& programme, int from, int to);
+
+} // namespace uc

@@ -1,0 +1,31 @@
+// Sentences for moves, generated from their data. Every phrase passes through a translator, so the same move can be
+// read in any language and unit.
+#pragma once
+
+#include "base/quantity.h"
+#include "programme/programme.h"
+
+#include <functional>
+
+namespace uc {
+
+/// Turns an English phrase of this file into the reader's language; placeholders in braces stay.
+using Translator = std::function<std::string(const char*)>;
+
+struct TextStyle {
+  LengthUnit unit = LengthUnit::mm;
+  Translator translate = [](const char* phrase) { return std::string(phrase); };
+};
+
+/// "the left edge", "the crease at 3/8"
+std::string element_name(const Element& element, const TextStyle& style = {});
+/// The instruction, one to three short sentences.
+std::string move_text(const Programme& programme, const Move& move, const TextStyle& style = {});
+/// What to check after the move; empty when there is nothing to check.
+std::string check_text(const Programme& programme, const Move& move, const TextStyle& style = {});
+/// Two or three words for thumbnails: "1/4", "turn over".
+std::string short_text(const Programme& programme, const Move& move, const TextStyle& style = {});
+/// The usual caution for blades, glue and so on; empty when none applies.
+std::string caution_text(Caution caution, const TextStyle& style = {});
+
+} // namespace uc
