@@ -3,6 +3,7 @@
 
 #include "base/expression.h"
 #include "divide/division.h"
+#include "divide/typed.h"
 #include "programme/text.h"
 
 #include <fmt/format.h>
@@ -11,7 +12,6 @@
 #include <cmath>
 #include <iostream>
 #include <memory>
-#include <numeric>
 
 namespace uc::cli {
 namespace {
@@ -37,25 +37,6 @@ int whole(const std::string& name, const std::string& text) {
                                 greatest_parts)};
   }
   return value;
-}
-
-/// "3/7:0.1": mark 3/7 exists with standard error 0.1 mm.
-StartMark start_mark(const std::string& text, int parts) {
-  const auto slash = text.find('/');
-  const auto colon = text.find(':');
-  if (slash == std::string::npos || colon == std::string::npos || colon < slash) {
-    throw CallError{fmt::format("--start: \"{}\" is no mark; type one such as 3/7:0.1", text)};
-  }
-  const int top = whole("--start", text.substr(0, slash));
-  const int bottom = whole("--start", text.substr(slash + 1, colon - slash - 1));
-  const double sigma = length_option("--start", text.substr(colon + 1));
-  if (bottom < 1 || top < 1 || top >= bottom || bottom > 1'000'000) {
-    throw CallError{fmt::format("--start: the mark {}/{} is not inside the sheet; type one such as 1/{}", top, bottom, parts)};
-  }
-  if (static_cast<long>(top) * parts % bottom != 0) {
-    throw CallError{fmt::format("--start: {}/{} is no line of {} parts; type a mark A/{}", top, bottom, parts, parts)};
-  }
-  return {static_cast<int>(static_cast<long>(top) * parts / bottom), sigma};
 }
 
 Json family_json(const Division& d, std::size_t f) {
@@ -103,7 +84,11 @@ int run(const Options& o) {
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
   hand.guess_sigma_mm = length_option("--guess-sigma", o.guess_sigma);
-  if (!o.start.empty()) spec.start = start_mark(o.start, spec.parts);
+  if (!o.start.empty()) {
+    const auto start = parse_start_mark(o.start, spec.parts);
+    if (!start) throw CallError{"--start: " + start.error()};
+    spec.start = *start;
+  }
   const auto division = divide(*sheet, spec, hand);
   if (!division) throw CallError{division.error()};
   const Division& d = *division;

@@ -336,6 +336,27 @@ std::vector<StoredPlan> plans_from(const Json& j) {
   return all;
 }
 
+Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run) {
+  std::vector<MeasuredFamily> families;
+  try {
+    for (const StoredPlan& plan : plans_from(Json::parse(run.plans_json))) {
+      MeasuredFamily family;
+      family.task = plan.task;
+      family.steps = plan.steps;
+      for (const MeasuredLine& m : run.measured) {
+        if (m.family != plan.family || m.line <= 0 || m.line >= plan.task.parts) continue;
+        family.lines.push_back(m.line);
+        family.deviation_mm.push_back(m.position_mm - m.expected_mm);
+        family.ruler_sigma_mm = m.ruler_sigma_mm;
+      }
+      if (!family.lines.empty()) families.push_back(std::move(family));
+    }
+  } catch (const std::exception& e) {
+    return Error{fmt::format("The plan of run {} cannot be read ({}).", run.summary.id, e.what())};
+  }
+  return families;
+}
+
 Result<Json> parse_json(const std::string& text, const std::string& source) {
   constexpr int deepest = 100; // nothing of ours nests deeper; a hostile file would exhaust the stack later
   bool too_deep = false;

@@ -6,6 +6,7 @@
 #include "paper/stock.h"
 #include "paper/trueness.h"
 #include "programme/programme.h"
+#include "record/hand_fit.h"
 #include "record/run.h"
 
 #include <nlohmann/json.hpp>
@@ -39,6 +40,9 @@ struct StoredPlan {
   std::vector<GridStep> steps;
 };
 std::vector<StoredPlan> plans_from(const Json& j);
+
+/// What a run measured, per family, ready for fitting and diagnosing; families without measurements are left out.
+Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run);
 
 /// Parses text; the error names source and line.
 Result<Json> parse_json(const std::string& text, const std::string& source);

@@ -1,0 +1,129 @@
+#include "shell/demo.h"
+
+#include "base/atomic_file.h"
+#include "io/project.h"
+#include "record/run_log.h"
+#include "shell/main_window.h"
+#include "stages/divide/divide_stage.h"
+#include "stages/fold/fold_stage.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QFile>
+#include <QTableWidget>
+#include <QThread>
+
+namespace uc::app {
+namespace {
+
+/// Log entries name their grid; plan and programme are computed as the application would have done.
+Result<RunDetail> completed(const Json& entry) {
+  RunDetail run = run_detail_from(entry);
+  const auto sheet = parse_sheet(run.summary.sheet);
+  if (!sheet) return Error{sheet.error()};
+  GridSpec spec;
+  spec.parts = run.summary.parts;
+  spec.axis = grid_axis_named(run.summary.axis).value_or(GridAxis::both);
+  spec.method = method_named(run.summary.method).value_or(Method::best);
+  const auto division = divide(*sheet, spec, HandProfile{});
+  if (!division) return Error{division.error()};
+  run.programme_json = json_of(division->programme).dump();
+  run.plans_json = plans_json(*division).dump();
+  run.summary.moves_planned = static_cast<int>(division->programme.moves.size());
+  run.summary.planned_minutes = division->minutes;
+  run.summary.planned_sigma_mm = division->mean_sigma_mm;
+  run.summary.planned_worst_mm = division->worst_sigma_mm;
+  const double pace = entry.value("pace", 1.0);
+  const int done = entry.value("moves_done", run.summary.moves_planned);
+  std::vector<RunEvent> events;
+  for (int i = 0; i < std::min(done, run.summary.moves_planned); ++i) {
+    for (const RunEvent& e : run.events) {
+      if (e.move == i) events.push_back(e);
+    }
+    events.push_back({EventKind::done, i, division->programme.moves[static_cast<std::size_t>(i)].seconds * pace, "", run.summary.started});
+  }
+  run.events = std::move(events);
+  for (MeasuredLine& m : run.measured) {
+    for (std::size_t f = 0; f < division->plans.size(); ++f) {
+      if (division->layout.families[f].name != m.family) continue;
+      m.expected_mm = division->layout.families[f].extent_mm * m.line / spec.parts;
+      m.position_mm += m.expected_mm; // the data hold the deviation
+      m.plan_sigma_mm = division->plans[f].line_sigma_mm[static_cast<std::size_t>(m.line)];
+    }
+  }
+  return run;
+}
+
+} // namespace
+
+QString prepare_demo(const QString& folder) {
+  QDir().mkpath(folder);
+  const QString source = data_folder() + "/demo";
+  for (const char* name : {"open-night.undercrease", "shelf.json"}) {
+    const QString target = folder + "/" + name;
+    if (QFile::exists(target)) continue;
+    if (!QFile::copy(source + "/" + name, target)) return QObject::tr("The demo could not be copied to %1; check that the folder is yours.").arg(folder);
+    QFile::setPermissions(target, QFile::ReadOwner | QFile::WriteOwner | QFile::ReadGroup | QFile::ReadOther);
+  }
+  const std::string log_path = (folder + "/log.sqlite").toStdString();
+  if (QFile::exists(QString::fromStdString(log_path))) return {};
+  auto log = RunLog::open(log_path);
+  if (!log) return QString::fromStdString(log.error());
+  const std::string entries = (source + "/log.json").toStdString();
+  const auto text = read_file(entries);
+  if (!text) return QString::fromStdString(text.error());
+  const auto json = parse_json(*text, entries);
+  if (!json) return QString::fromStdString(json.error());
+  for (const Json& entry : json->at("runs")) {
+    const auto run = completed(entry);
+    if (!run) return QString::fromStdString(run.error());
+    RunLog& opened = const_cast<RunLog&>(*log);
+    if (const auto id = opened.add_whole(*run); !id) return QString::fromStdString(id.error());
+  }
+  return {};
+}
+
+QString write_pictures(MainWindow& window, Workspace& workspace, const QString& folder) {
+  QDir().mkpath(folder);
+  window.resize(1280, 800);
+  window.show();
+  const auto settle = [&](int rounds) {
+    for (int i = 0; i < rounds; ++i) {
+      QApplication::processEvents(QEventLoop::AllEvents, 30);
+      QThread::msleep(10);
+    }
+  };
+  const auto shoot = [&](const QString& name) {
+    settle(15);
+    const QPixmap shot = window.grab();
+    return shot.toImage().scaled(1280, 800).save(folder + "/" + name + ".png") ? QString() : QObject::tr("%1/%2.png cannot be written.").arg(folder, name);
+  };
+  QStringList wrong;
+  window.show_stage("sheet");
+  wrong << shoot("sheet");
+  window.show_stage("divide");
+  auto* divide_stage = static_cast<DivideStage*>(window.stage("divide"));
+  while (divide_stage->busy()) settle(1);
+  wrong << shoot("divide");
+  auto* fold = static_cast<FoldStage*>(window.stage("fold"));
+  window.show_stage("fold");
+  wrong << fold->session().start();
+  for (int i = 0; i < 9; ++i) wrong << fold->session().done();
+  wrong << shoot("fold");
+  const int all = static_cast<int>(fold->session().programme().moves.size());
+  for (int i = fold->session().next_move(); i < all; ++i) wrong << fold->session().done();
+  fold->choices()->findChild<QWidget*>("measure")->setFocus();
+  QMetaObject::invokeMethod(fold->choices()->findChild<QObject*>("measure"), "click");
+  QTableWidget* table = fold->measure_panel()->table();
+  const double part = workspace.document.division().layout.families[0].extent_mm / workspace.document.project().grid.parts;
+  const std::pair<int, double> readings[] = {{0, 0.2}, {3, -0.3}, {5, 1.3}, {7, 0.1}, {11, -0.2}};
+  for (const auto& [row, off] : readings) table->item(row, 2)->setText(QString::number((row + 1) * part + off, 'f', 1));
+  wrong << shoot("measure");
+  wrong << fold->session().end(RunStatus::finished);
+  window.show_stage("log");
+  wrong << shoot("log");
+  wrong.removeAll(QString());
+  return wrong.join('\n');
+}
+
+} // namespace uc::app

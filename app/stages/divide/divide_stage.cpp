@@ -1,0 +1,385 @@
+#include "stages/divide/divide_stage.h"
+
+#include "base/expression.h"
+#include "divide/typed.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHeaderView>
+#include <QPushButton>
+#include <QLineEdit>
+#include <QSignalBlocker>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+#include <QtConcurrent>
+
+#include <cmath>
+
+namespace uc::app {
+namespace {
+
+constexpr int merge_parts = 1;
+
+QString method_title(Method m) {
+  switch (m) {
+  case Method::best: return DivideStage::tr("Most accurate");
+  case Method::edges: return DivideStage::tr("Halve from the edges");
+  case Method::neighbours: return DivideStage::tr("Halve between neighbours");
+  case Method::stepping: return DivideStage::tr("Step off");
+  case Method::iterated: return DivideStage::tr("Guess and iterate");
+  }
+  return {};
+}
+
+} // namespace
+
+DivideStage::DivideStage(Workspace& workspace, QObject* parent)
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The grid"))), centre_(new QWidget), paper_(new PaperView),
+      table_(new QTableWidget), plot_(new ErrorPlot) {
+  build_choices();
+  build_centre();
+  connect(&workspace_.document, &Document::changed, this, &DivideStage::load);
+  connect(&comparing_, &QFutureWatcherBase::finished, this, [this] {
+    if (again_) {
+      compare();
+      return;
+    }
+    compared_ = comparing_.result();
+    fill_table();
+  });
+  load();
+}
+
+DivideStage::~DivideStage() { comparing_.waitForFinished(); }
+
+void DivideStage::build_choices() {
+  parts_ = new QSpinBox;
+  parts_->setRange(0, 999);
+  parts_->setObjectName("parts");
+  parts_field_ = new Field(tr("&Equal parts"), parts_);
+  connect(parts_, &QSpinBox::valueChanged, this, [this](int n) {
+    edit(parts_field_, tr("Change the count"), [n](Project& p) {
+      p.grid.parts = n;
+      p.grid.start.reset();
+      std::erase_if(p.grid.left_out, [n](int line) { return line >= n; });
+    }, merge_parts);
+  });
+  choices_->add(parts_field_);
+
+  axis_ = new QComboBox;
+  axis_->setObjectName("axis");
+  axis_->addItems({tr("Upright lines"), tr("Level lines"), tr("Both, a square grid"), tr("Diagonal"), tr("Equilateral, 60°")});
+  connect(axis_, &QComboBox::activated, this, [this](int i) {
+    edit(nullptr, tr("Change the direction"), [i](Project& p) { p.grid.axis = static_cast<GridAxis>(i); });
+  });
+  choices_->add(new Field(tr("&Direction of lines"), axis_));
+
+  direction_ = new QComboBox;
+  direction_->addItems({tr("All valley"), tr("Valley and mountain by turns"), tr("Worked both ways")});
+  connect(direction_, &QComboBox::activated, this, [this](int i) {
+    edit(nullptr, tr("Change the creases"), [i](Project& p) { p.grid.direction = static_cast<DirectionRule>(i); });
+  });
+  choices_->add(new Field(tr("&Creases"), direction_));
+  build_extents();
+  build_hand();
+  choices_->finish();
+}
+
+void DivideStage::build_extents() {
+  choices_->add_section(tr("WHERE CREASES RUN"));
+  extent_ = new QComboBox;
+  extent_->setObjectName("extent");
+  extent_->addItems({tr("From edge to edge"), tr("Only to the diagonals"), tr("Some units in from both sides")});
+  connect(extent_, &QComboBox::activated, this, [this](int i) {
+    edit(inset_field_, tr("Change where creases run"), [i](Project& p) { p.grid.extent = static_cast<ExtentRule>(i); });
+  });
+  choices_->add(new Field(tr("E&xtent"), extent_));
+  inset_ = new QSpinBox;
+  inset_->setRange(1, 127);
+  inset_field_ = new Field(tr("Units in from each side"), inset_);
+  connect(inset_, &QSpinBox::valueChanged, this, [this](int n) {
+    edit(inset_field_, tr("Change the stop lines"), [n](Project& p) { p.grid.inset = n; }, merge_parts + 1);
+  });
+  choices_->add(inset_field_);
+  left_out_ = new QLineEdit;
+  left_out_->setObjectName("left-out");
+  left_out_->setPlaceholderText(tr("none; type 3, 5-8"));
+  left_out_field_ = new Field(tr("Lines to &leave out"), left_out_);
+  connect(left_out_, &QLineEdit::editingFinished, this, &DivideStage::lines_typed);
+  choices_->add(left_out_field_);
+  areas_ = new QLineEdit;
+  areas_->setPlaceholderText(tr("none; left,bottom,right,top"));
+  areas_field_ = new Field(tr("Areas to &keep clean"), areas_);
+  connect(areas_, &QLineEdit::editingFinished, this, &DivideStage::areas_typed);
+  choices_->add(areas_field_);
+  pinches_ = new QCheckBox(tr("&Pinches at the raw edge allowed"));
+  pinches_->setToolTip(tr("Where a line gets no crease, a pinch at the raw edge may still serve as a reference."));
+  connect(pinches_, &QCheckBox::clicked, this, [this](bool on) {
+    edit(nullptr, tr("Change the pinches"), [on](Project& p) { p.grid.pinches_allowed = on; });
+  });
+  choices_->add(pinches_);
+}
+
+void DivideStage::build_hand() {
+  choices_->add_section(tr("YOUR HAND"));
+  start_ = new QLineEdit;
+  start_->setObjectName("start");
+  start_->setPlaceholderText(tr("none; type 1/3:0.1"));
+  start_field_ = new Field(tr("&Mark that exists already"), start_);
+  connect(start_, &QLineEdit::editingFinished, this, &DivideStage::start_typed);
+  choices_->add(start_field_);
+  auto* pair = new QWidget;
+  auto* row = new QHBoxLayout(pair);
+  row->setContentsMargins(0, 0, 0, 0);
+  sigma_ = new QLineEdit;
+  sigma_->setObjectName("sigma");
+  sigma_->setAccessibleName(tr("Error of one crease"));
+  sigma_->setToolTip(tr("s: the standard error of one crease of your hand"));
+  guess_ = new QLineEdit;
+  guess_->setAccessibleName(tr("Error of a guess by eye"));
+  guess_->setToolTip(tr("The standard error of a mark you place by eye"));
+  row->addWidget(sigma_);
+  row->addWidget(guess_);
+  hand_field_ = new Field(tr("Error of a crease, of a &guess"), pair);
+  connect(sigma_, &QLineEdit::editingFinished, this, &DivideStage::hand_typed);
+  connect(guess_, &QLineEdit::editingFinished, this, &DivideStage::hand_typed);
+  choices_->add(hand_field_);
+}
+
+void DivideStage::build_centre() {
+  auto* column = new QVBoxLayout(centre_);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(paper_, 1);
+  auto* low = new QWidget(centre_);
+  low->setFixedHeight(196);
+  auto* row = new QHBoxLayout(low);
+  row->setContentsMargins(12, 4, 12, 10);
+  row->setSpacing(12);
+  table_->setColumnCount(6);
+  table_->setHorizontalHeaderLabels({tr("Method"), tr("Folds"), tr("Over / turn"), tr("Minutes"), tr("Worst"), tr("Mean")});
+  table_->setRowCount(5);
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(28);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setAccessibleName(tr("The methods side by side"));
+  table_->setObjectName("methods");
+  table_->setTabKeyNavigation(false);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  table_->horizontalHeader()->setHighlightSections(false);
+  connect(table_, &QTableWidget::itemSelectionChanged, this, [this] {
+    const int row = table_->currentRow();
+    if (row < 0 || static_cast<Method>(row) == workspace_.document.project().grid.method) return;
+    edit(nullptr, tr("Choose the method"), [row](Project& p) { p.grid.method = static_cast<Method>(row); });
+  });
+  row->addWidget(table_, 5);
+  row->addWidget(plot_, 4);
+  column->addWidget(low);
+  paper_->set_describer([this](int element) { return describe(element); });
+}
+
+void DivideStage::edit(Field* field, const QString& label, const std::function<void(Project&)>& change, int merge) {
+  const QString wrong = workspace_.document.change(label, change, merge);
+  if (field) field->set_error(wrong);
+  else if (!wrong.isEmpty()) workspace_.say(wrong);
+}
+
+void DivideStage::lines_typed() {
+  const GridSpec& now = workspace_.document.project().grid;
+  const auto lines = parse_line_list(left_out_->text().toStdString(), now.parts);
+  left_out_field_->set_error(lines ? QString() : QString::fromStdString(lines.error()));
+  if (!lines || *lines == now.left_out) return;
+  edit(left_out_field_, tr("Leave lines out"), [&](Project& p) { p.grid.left_out = *lines; });
+}
+
+void DivideStage::areas_typed() {
+  const Project& now = workspace_.document.project();
+  if (areas_->text().toStdString() == format_areas(now.grid.keep_clean, now.unit)) return areas_field_->set_error({});
+  const auto areas = parse_areas(areas_->text().toStdString(), now.unit);
+  areas_field_->set_error(areas ? QString() : QString::fromStdString(areas.error()));
+  if (areas) edit(areas_field_, tr("Keep areas clean"), [&](Project& p) { p.grid.keep_clean = *areas; });
+}
+
+void DivideStage::start_typed() {
+  const Project& now = workspace_.document.project();
+  const QString text = start_->text().trimmed();
+  if (text.isEmpty()) {
+    start_field_->set_error({});
+    if (now.grid.start) edit(start_field_, tr("Remove the mark"), [](Project& p) { p.grid.start.reset(); });
+    return;
+  }
+  const auto mark = parse_start_mark(text.toStdString(), now.grid.parts, now.unit);
+  start_field_->set_error(mark ? QString() : QString::fromStdString(mark.error()));
+  if (!mark || now.grid.start == *mark) return;
+  edit(start_field_, tr("Start from a mark"), [&](Project& p) { p.grid.start = *mark; });
+}
+
+void DivideStage::hand_typed() {
+  const Project& now = workspace_.document.project();
+  HandProfile hand = now.hand;
+  for (const auto& [editor, target] : {std::pair<QLineEdit*, double*>{sigma_, &hand.sigma_mm}, {guess_, &hand.guess_sigma_mm}}) {
+    const auto length = parse_length(editor->text().toStdString(), now.unit);
+    if (!length) return hand_field_->set_error(QString::fromStdString(length.error()));
+    if (std::abs(length->value - *target) > 1e-6 * *target) *target = length->value;
+  }
+  const auto ok = checked(hand);
+  hand_field_->set_error(ok ? QString() : QString::fromStdString(ok.error()));
+  if (!ok || hand == now.hand) return;
+  if (hand.sigma_mm != now.hand.sigma_mm) hand.sigma_se_mm = 0, hand.measured_runs = 0;
+  edit(hand_field_, tr("Change the hand"), [&](Project& p) { p.hand = hand; });
+}
+
+void DivideStage::load() {
+  const Project& p = workspace_.document.project();
+  const Division& d = workspace_.document.division();
+  const QSignalBlocker a(parts_);
+  const QSignalBlocker b(inset_);
+  parts_->setValue(p.grid.parts);
+  parts_field_->set_error({});
+  axis_->setCurrentIndex(static_cast<int>(p.grid.axis));
+  direction_->setCurrentIndex(static_cast<int>(p.grid.direction));
+  extent_->setCurrentIndex(static_cast<int>(p.grid.extent));
+  inset_->setValue(p.grid.inset);
+  inset_field_->setVisible(p.grid.extent == ExtentRule::inset);
+  left_out_->setText(QString::fromStdString(format_line_list(p.grid.left_out)));
+  areas_->setText(QString::fromStdString(format_areas(p.grid.keep_clean, p.unit)));
+  pinches_->setChecked(p.grid.pinches_allowed);
+  const auto num = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(p.unit), 5)); };
+  start_->setText(p.grid.start ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm)) : QString());
+  const QString unit = QString::fromStdString(symbol(p.unit));
+  sigma_->setText(num(p.hand.sigma_mm) + " " + unit);
+  guess_->setText(num(p.hand.guess_sigma_mm) + " " + unit);
+
+  paper_->set_unit(p.unit);
+  paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
+  paper_->set_clean_areas(p.grid.keep_clean);
+  QHash<int, QColor> tints;
+  for (const Element& e : p.programme.elements) {
+    if (e.role == Role::crease && e.sigma_mm) tints[e.id] = error_colour(*e.sigma_mm, p.hand.sigma_mm, current_theme());
+  }
+  paper_->set_tints(tints);
+  paper_->set_legend(workspace_.error(p.hand.sigma_mm), workspace_.error(4 * p.hand.sigma_mm), true);
+  paper_->show_figure(crease_figure(p.programme));
+  plot_->show_division(d, [this](double mm) { return workspace_.error(mm); });
+  compare();
+}
+
+void DivideStage::compare() {
+  if (comparing_.isRunning()) {
+    again_ = true;
+    return;
+  }
+  again_ = false;
+  const Project& p = workspace_.document.project();
+  comparing_.setFuture(QtConcurrent::run([sheet = p.sheet, grid = p.grid, hand = p.hand] {
+    auto all = compare_methods(sheet, grid, hand);
+    return all ? std::move(all).value() : std::vector<Division>{};
+  }));
+}
+
+void DivideStage::fill_table() {
+  const QSignalBlocker quiet(table_);
+  for (int row = 0; row < static_cast<int>(compared_.size()); ++row) {
+    const Division& d = compared_[static_cast<std::size_t>(row)];
+    const auto set = [&](int column, const QString& text) {
+      auto* item = new QTableWidgetItem(text);
+      item->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+      table_->setItem(row, column, item);
+    };
+    set(0, method_title(d.spec.method));
+    set(1, QString::number(d.creases));
+    set(2, QStringLiteral("%1 / %2").arg(d.turn_overs).arg(d.rotations));
+    set(3, QString::number(d.minutes, 'f', d.minutes < 10 ? 1 : 0));
+    set(4, d.worst_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.worst_sigma_mm));
+    set(5, d.mean_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.mean_sigma_mm));
+  }
+  table_->selectRow(static_cast<int>(workspace_.document.project().grid.method));
+}
+
+QString DivideStage::describe(int element) const {
+  const Programme& programme = workspace_.document.project().programme;
+  const Element* e = programme.find(element);
+  if (!e) return {};
+  QString made;
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    if (programme.moves[i].makes == element && programme.moves[i].kind != MoveKind::work_both_ways) made = tr("made by move %1").arg(i + 1);
+  }
+  double length = 0;
+  for (const Segment& s : e->spans) length += s.length();
+  double extent = 0;
+  for (const Family& f : workspace_.document.division().layout.families) {
+    if (f.name == e->family) extent = f.extent_mm;
+  }
+  return tr("Line %1 of %2\nat %3\nexpected error %4\ncreased over %5\n%6")
+      .arg(e->index)
+      .arg(e->parts)
+      .arg(workspace_.length(extent * e->index / e->parts), e->sigma_mm ? workspace_.error(*e->sigma_mm) : tr("not known"),
+           workspace_.length(length), made);
+}
+
+QString DivideStage::fact() const {
+  const Project& p = workspace_.document.project();
+  const int n = static_cast<int>(workspace_.document.division().plans.size());
+  return n > 1 ? tr("%1 parts, %2 ways").arg(p.grid.parts).arg(n) : tr("%1 parts").arg(p.grid.parts);
+}
+
+void DivideStage::write_ledger(Ledger& ledger) {
+  const Project& p = workspace_.document.project();
+  const Division& d = workspace_.document.division();
+  ledger.begin(tr("Error budget"));
+  for (const Family& f : d.layout.families) {
+    ledger.line(tr("One part, direction %1").arg(QString::fromStdString(f.name)), workspace_.length(f.extent_mm / p.grid.parts),
+                tr("%1 ÷ %2").arg(workspace_.length(f.extent_mm)).arg(p.grid.parts));
+  }
+  ledger.section(tr("EXPECTED ERROR"));
+  if (!d.plans.empty()) {
+    const GridPlan& worst = *std::max_element(d.plans.begin(), d.plans.end(),
+                                              [](const GridPlan& a, const GridPlan& b) { return a.worst_sigma_mm < b.worst_sigma_mm; });
+    ledger.line(tr("Worst line"), workspace_.error(d.worst_sigma_mm),
+                tr("line %1: s × √%2").arg(worst.worst_line).arg(QString::fromStdString(format_number(std::pow(d.worst_sigma_mm / p.hand.sigma_mm, 2), 4))));
+  }
+  ledger.line(tr("Mean of lines"), workspace_.error(d.mean_sigma_mm), tr("mean of the standard errors of all creased lines"));
+  ledger.line(tr("One crease (s)"), workspace_.error(p.hand.sigma_mm),
+              p.hand.measured_runs > 0 ? tr("measured over %1 runs, ± %2").arg(p.hand.measured_runs).arg(workspace_.error(p.hand.sigma_se_mm))
+                                       : tr("assumed; fit it in the Log stage"));
+  ledger.section(tr("WORK"));
+  ledger.line(tr("Folds"), QString::number(d.creases));
+  ledger.line(tr("Turn-overs"), QString::number(d.turn_overs));
+  ledger.line(tr("Rotations"), QString::number(d.rotations));
+  ledger.line(tr("Time"), tr("%1 min").arg(d.minutes, 0, 'f', 1),
+              tr("fold %1 s, pinch %2 s, over %3 s, turn %4 s").arg(p.hand.fold_seconds).arg(p.hand.pinch_seconds).arg(p.hand.turn_seconds).arg(p.hand.rotate_seconds));
+  for (std::size_t f = 0; f < d.plans.size(); ++f) {
+    for (const MissingLine& m : d.plans[f].missing) {
+      ledger.caution(tr("Line %1 (direction %2) has no reference: it is made from line %3, which may not be touched. Allow pinches or crease that line.")
+                         .arg(m.line).arg(QString::fromStdString(d.layout.families[f].name)).arg(m.needs));
+    }
+  }
+  if (d.layout.cut_first) {
+    ledger.caution(tr("On this sheet the three directions are not equally wide. Cut the largest hexagon first; its grid is shown. %1")
+                       .arg(QString::fromStdString(caution_text(Caution::blade, workspace_.text_style()))));
+  }
+  if (!d.layout.meets) ledger.caution(tr("With this count the three directions do not meet in common points. Choose an even count."));
+  const PleatAdvice advice = pleat_advice(d.layout.families.front().extent_mm / p.grid.parts, p.stock, 0);
+  if (advice.level != AdviceLevel::fine) {
+    ledger.caution(tr("One part is narrower than %1 takes cleanly (%2).").arg(QString::fromStdString(p.stock.name), workspace_.length(advice.least_pleat_mm)));
+  }
+  if (d.worst_sigma_mm > 0.15 * d.layout.families.front().extent_mm / p.grid.parts) {
+    ledger.caution(tr("The worst line is off by more than a seventh of a part. Choose another method."));
+  }
+  auto* go = new QPushButton(tr("Fold this grid"));
+  go->setProperty("role", "go");
+  go->setObjectName("fold-this");
+  connect(go, &QPushButton::clicked, this, [this] { workspace_.show_stage("fold"); });
+  ledger.widget(go);
+  ledger.finish();
+}
+
+QList<QPair<QString, QString>> DivideStage::keys() const {
+  return {{tr("Alt+E"), tr("type the count")}, {tr("Alt+D"), tr("choose the direction")}, {tr("Up, Down"), tr("choose a method in the table")}};
+}
+
+} // namespace uc::app

@@ -1,0 +1,76 @@
+// Divide: how many parts, in which directions, by which method, with which creases; all methods side by side.
+#pragma once
+
+#include "paperview/paper_view.h"
+#include "stages/divide/error_plot.h"
+#include "stages/stage.h"
+
+#include <QFutureWatcher>
+
+class QSpinBox;
+class QComboBox;
+class QLineEdit;
+class QCheckBox;
+class QTableWidget;
+
+namespace uc::app {
+
+class DivideStage : public Stage {
+  Q_OBJECT
+public:
+  explicit DivideStage(Workspace& workspace, QObject* parent = nullptr);
+  ~DivideStage() override;
+  [[nodiscard]] QString key() const override { return "divide"; }
+  [[nodiscard]] QString verb() const override { return tr("Divide"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
+  [[nodiscard]] PaperView* paper() override { return paper_; }
+  void write_ledger(Ledger& ledger) override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+  /// Whether the comparison of all methods is still being computed.
+  [[nodiscard]] bool busy() const { return comparing_.isRunning(); }
+
+private:
+  void build_choices();
+  void build_extents();
+  void build_hand();
+  void build_centre();
+  void load();
+  void compare();
+  void fill_table();
+  void edit(Field* field, const QString& label, const std::function<void(Project&)>& change, int merge = -1);
+  void lines_typed();
+  void areas_typed();
+  void start_typed();
+  void hand_typed();
+  [[nodiscard]] QString describe(int element) const;
+
+  ChoicesColumn* choices_;
+  QWidget* centre_;
+  PaperView* paper_;
+  QTableWidget* table_;
+  ErrorPlot* plot_;
+  QSpinBox* parts_;
+  Field* parts_field_;
+  QComboBox* axis_;
+  QComboBox* direction_;
+  QComboBox* extent_;
+  QSpinBox* inset_;
+  Field* inset_field_;
+  QLineEdit* left_out_;
+  Field* left_out_field_;
+  QLineEdit* areas_;
+  Field* areas_field_;
+  QCheckBox* pinches_;
+  QLineEdit* start_;
+  Field* start_field_;
+  QLineEdit* sigma_;
+  QLineEdit* guess_;
+  Field* hand_field_;
+  QFutureWatcher<std::vector<Division>> comparing_;
+  std::vector<Division> compared_;
+  bool again_ = false;
+};
+
+} // namespace uc::app

@@ -1,0 +1,330 @@
+#include "stages/fold/fold_stage.h"
+
+#include <QAction>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStyle>
+#include <QVBoxLayout>
+
+namespace uc::app {
+namespace {
+
+constexpr double idle_after_seconds = 180;
+
+QString clock(double seconds) {
+  const int s = static_cast<int>(seconds);
+  if (s >= 3600) return QStringLiteral("%1:%2:%3").arg(s / 3600).arg(s / 60 % 60, 2, 10, QLatin1Char('0')).arg(s % 60, 2, 10, QLatin1Char('0'));
+  return QStringLiteral("%1:%2").arg(s / 60).arg(s % 60, 2, 10, QLatin1Char('0'));
+}
+
+} // namespace
+
+FoldStage::FoldStage(Workspace& workspace, QObject* parent)
+    : Stage(workspace, parent), session_(workspace), choices_(new ChoicesColumn(tr("At the table"))),
+      pages_(new QStackedWidget), paper_(new PaperView) {
+  build_choices();
+  build_centre();
+  connect(&session_, &RunSession::changed, this, &FoldStage::show_move);
+  connect(&workspace_.document, &Document::changed, this, &FoldStage::show_move);
+  connect(&second_, &QTimer::timeout, this, &FoldStage::tick);
+  second_.start(1000);
+  idle_.start();
+  report(session_.resume_stored());
+  show_move();
+}
+
+void FoldStage::build_choices() {
+  timer_ = new QLabel;
+  timer_->setFont(text_font(26, QFont::DemiBold));
+  timer_->setStyleSheet("font-size: 26pt; font-weight: 600;");
+  timer_->setAccessibleName(tr("Time worked"));
+  choices_->add(timer_);
+  move_timer_ = new QLabel;
+  move_timer_->setProperty("role", "hint");
+  choices_->add(move_timer_);
+  const auto button = [this](const QString& text, const char* name, const char* role, auto action) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(QString::fromLatin1(name));
+    if (*role) b->setProperty("role", QString::fromLatin1(role));
+    connect(b, &QPushButton::clicked, this, action);
+    choices_->add(b);
+    return b;
+  };
+  start_ = button(tr("&Begin folding"), "begin", "go", [this] {
+    touched();
+    report(session_.start());
+  });
+  pause_ = button(tr("&Put it down"), "pause", "", [this] {
+    touched();
+    report(session_.paused() ? session_.take_up() : session_.pause());
+  });
+  measure_button_ = button(tr("&Measure now"), "measure", "", [this] { show_measure(pages_->currentIndex() == 0); });
+  choices_->add_section(tr("THIS MOVE"));
+  words_ = new QLineEdit;
+  words_->setPlaceholderText(tr("What happened?"));
+  words_->setObjectName("words");
+  words_field_ = new Field(tr("&Words for a note, fault or skip"), words_);
+  choices_->add(words_field_);
+  const auto with_words = [this](const std::function<QString(const QString&)>& act) {
+    touched();
+    const QString text = words_->text().trimmed();
+    if (text.isEmpty()) {
+      words_field_->set_error(tr("Say in a word or two what happened, then press again."));
+      words_->setFocus();
+      return;
+    }
+    words_field_->set_error({});
+    const QString wrong = act(text);
+    if (wrong.isEmpty()) words_->clear();
+    report(wrong);
+  };
+  note_ = button(tr("Keep as a n&ote"), "note", "", [this, with_words] { with_words([this](const QString& t) { return session_.note(t); }); });
+  fault_ = button(tr("Mark as a &fault"), "fault", "", [this, with_words] { with_words([this](const QString& t) { return session_.fault(t); }); });
+  skip_ = button(tr("&Skip this move"), "skip", "", [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
+  choices_->add_section(tr("THE RUN"));
+  finish_ = button(tr("Finish and &log it"), "finish", "", [this] {
+    touched();
+    show_measure(false);
+    const QString wrong = session_.end(RunStatus::finished);
+    report(wrong);
+    if (wrong.isEmpty()) workspace_.show_stage("log");
+  });
+  abandon_ = button(tr("&Give it up"), "abandon", "", [this] {
+    touched();
+    show_measure(false);
+    report(session_.end(RunStatus::abandoned));
+  });
+  choices_->finish();
+}
+
+void FoldStage::build_centre() {
+  auto* fold = new QWidget;
+  auto* column = new QVBoxLayout(fold);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(paper_, 1);
+  card_ = new QWidget(fold);
+  auto* row = new QHBoxLayout(card_);
+  row->setContentsMargins(24, 8, 20, 14);
+  row->setSpacing(18);
+  auto* words = new QVBoxLayout;
+  number_ = new QLabel;
+  number_->setProperty("role", "section");
+  sentence_ = new QLabel;
+  sentence_->setObjectName("sentence");
+  sentence_->setWordWrap(true);
+  sentence_->setStyleSheet("font-size: 20pt; font-weight: 500;");
+  sentence_->setMinimumHeight(104);
+  sentence_->setAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  check_ = new QLabel;
+  check_->setWordWrap(true);
+  check_->setStyleSheet("font-size: 12pt;");
+  caution_ = new QLabel;
+  caution_->setProperty("role", "error");
+  caution_->setWordWrap(true);
+  words->addWidget(number_);
+  words->addWidget(sentence_, 1);
+  words->addWidget(check_);
+  words->addWidget(caution_);
+  row->addLayout(words, 1);
+  auto* buttons = new QVBoxLayout;
+  next_ = new QPushButton(tr("Next"));
+  next_->setProperty("role", "go");
+  next_->setObjectName("next");
+  next_->setStyleSheet("font-size: 20pt;");
+  next_->setFixedSize(150, 92);
+  next_->setToolTip(tr("Space or Page Down"));
+  back_ = new QPushButton(tr("Back"));
+  back_->setObjectName("back");
+  back_->setFixedWidth(150);
+  back_->setToolTip(tr("Page Up"));
+  connect(next_, &QPushButton::clicked, this, &FoldStage::next);
+  connect(back_, &QPushButton::clicked, this, &FoldStage::back);
+  buttons->addStretch(1);
+  buttons->addWidget(next_);
+  buttons->addWidget(back_);
+  row->addLayout(buttons);
+  column->addWidget(card_);
+  pages_->addWidget(fold);
+  measure_ = new MeasurePanel(workspace_, session_);
+  connect(measure_, &MeasurePanel::closed, this, [this] { show_measure(false); });
+  pages_->addWidget(measure_);
+
+  const auto key = [&](const QList<QKeySequence>& keys, auto slot) {
+    auto* action = new QAction(fold);
+    action->setShortcuts(keys);
+    action->setShortcutContext(Qt::WindowShortcut);
+    connect(action, &QAction::triggered, this, slot);
+    fold->addAction(action);
+  };
+  key({QKeySequence(Qt::Key_Space), QKeySequence(Qt::Key_PageDown)}, &FoldStage::next);
+  key({QKeySequence(Qt::Key_PageUp), QKeySequence(Qt::SHIFT | Qt::Key_Space)}, &FoldStage::back);
+}
+
+void FoldStage::report(const QString& wrong) {
+  if (!wrong.isEmpty()) workspace_.say(wrong);
+}
+
+void FoldStage::next() {
+  touched();
+  if (!session_.active()) {
+    const int last = static_cast<int>(session_.programme().moves.size()) - 1;
+    if (preview_ < last) ++preview_;
+    show_move();
+    return;
+  }
+  if (session_.paused()) report(session_.take_up());
+  else report(session_.done());
+}
+
+void FoldStage::back() {
+  touched();
+  if (session_.active()) {
+    report(session_.back());
+    return;
+  }
+  preview_ = std::max(0, preview_ - 1);
+  show_move();
+}
+
+void FoldStage::move_chosen(int move) {
+  if (session_.active()) {
+    workspace_.say(tr("A run is under way: go on with Space, back with Page Up, so that the log stays true."));
+    show_move();
+    return;
+  }
+  preview_ = move;
+  show_move();
+}
+
+void FoldStage::entered() { show_move(); }
+
+void FoldStage::show_measure(bool on) {
+  if (on) measure_->load();
+  pages_->setCurrentIndex(on ? 1 : 0);
+  measure_button_->setText(on ? tr("Back to &moves") : tr("&Measure now"));
+  emit stale();
+}
+
+QString FoldStage::sentence() const { return sentence_->text(); }
+
+void FoldStage::show_move() {
+  const Programme& programme = session_.programme();
+  const int count = static_cast<int>(programme.moves.size());
+  const bool active = session_.active();
+  preview_ = std::clamp(preview_, 0, std::max(0, count - 1));
+  const int at = active ? session_.next_move() : preview_;
+  const Project& p = workspace_.document.project();
+  paper_->set_unit(p.unit);
+  paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
+  paper_->set_clean_areas(p.grid.keep_clean);
+  paper_->show_figure(move_figure(programme, at, session_.progress().skipped));
+  const TextStyle style = workspace_.text_style();
+  if (count == 0) {
+    number_->setText({});
+    sentence_->setText(tr("There is nothing to fold yet. Choose a count in Divide."));
+    check_->clear();
+    caution_->clear();
+  } else if (at >= count) {
+    number_->setText(tr("ALL %1 MOVES DONE").arg(count));
+    sentence_->setText(tr("The grid is folded. Measure a few creases, then finish and log it."));
+    check_->clear();
+    caution_->clear();
+  } else {
+    const Move& move = programme.moves[static_cast<std::size_t>(at)];
+    QString number = tr("MOVE %1 OF %2").arg(at + 1).arg(count);
+    if (move.repeats > 0) number += tr("  ·  DIRECTION %1 OF %2").arg(move.repeat).arg(move.repeats);
+    if (active && session_.paused()) number += tr("  ·  PUT DOWN, SPACE TAKES IT UP");
+    number_->setText(number);
+    sentence_->setText(QString::fromStdString(move_text(programme, move, style)));
+    const QString check = QString::fromStdString(check_text(programme, move, style));
+    check_->setText(check.isEmpty() ? QString() : tr("Check: %1").arg(check));
+    const QString caution = QString::fromStdString(caution_text(move.caution, style));
+    caution_->setText(caution.isEmpty() ? QString() : QStringLiteral("▲! ") + caution);
+  }
+  caution_->setVisible(!caution_->text().isEmpty());
+  next_->setText(!active ? tr("Look on") : session_.paused() ? tr("Take up") : tr("Next"));
+  next_->setEnabled(active ? at < count : preview_ < count - 1);
+  back_->setEnabled(active ? at > 0 : preview_ > 0);
+  start_->setVisible(!active);
+  start_->setEnabled(count > 0);
+  for (QPushButton* b : {pause_, skip_, fault_, note_, finish_, abandon_, measure_button_}) b->setVisible(active);
+  words_field_->setVisible(active);
+  pause_->setText(session_.paused() ? tr("&Take it up again") : tr("&Put it down"));
+  skip_->setEnabled(active && at < count);
+  if (!active) pages_->setCurrentIndex(0);
+  finish_->setProperty("role", active && at >= count ? "go" : "");
+  finish_->style()->unpolish(finish_);
+  finish_->style()->polish(finish_);
+  tick();
+  emit workspace_.current_move_changed(std::min(at, count - 1));
+  emit stale();
+}
+
+void FoldStage::tick() {
+  if (session_.active() && !session_.paused() && idle_.elapsed() > 1000 * idle_after_seconds) {
+    report(session_.declare_idle(static_cast<double>(idle_.elapsed()) / 1000));
+    workspace_.say(tr("Nothing happened for three minutes: the clock has stopped, and that time is not counted."));
+  }
+  timer_->setText(clock(session_.worked_seconds()));
+  if (!session_.active()) move_timer_->setText(tr("planned %1").arg(clock(session_.programme().planned_seconds())));
+  else if (session_.paused()) move_timer_->setText(tr("put down"));
+  else move_timer_->setText(tr("%1 on this move, %2 planned in all").arg(clock(session_.seconds_on_move()), clock(session_.programme().planned_seconds())));
+}
+
+QString FoldStage::fact() const {
+  const int count = static_cast<int>(session_.programme().moves.size());
+  if (!session_.active()) return tr("%1 moves").arg(count);
+  return tr("%1 of %2").arg(session_.next_move()).arg(count);
+}
+
+void FoldStage::write_ledger(Ledger& ledger) {
+  const Programme& programme = session_.programme();
+  const int count = static_cast<int>(programme.moves.size());
+  const int at = session_.active() ? session_.next_move() : preview_;
+  ledger.begin(session_.active() ? tr("This run") : tr("The programme"));
+  ledger.line(tr("Moves"), session_.active() ? tr("%1 of %2").arg(at).arg(count) : QString::number(count));
+  double left = 0;
+  for (int i = at; i < count; ++i) left += programme.moves[static_cast<std::size_t>(i)].seconds;
+  ledger.line(tr("Planned time left"), clock(left), tr("sum of the planned times of the moves to come"));
+  if (session_.active()) {
+    double planned = 0;
+    for (int i = 0; i < std::min(at, count); ++i) planned += programme.moves[static_cast<std::size_t>(i)].seconds;
+    ledger.line(tr("Worked so far"), clock(session_.progress().worked_seconds), tr("planned for these moves: %1").arg(clock(planned)));
+    ledger.line(tr("Skipped"), QString::number(session_.progress().skipped.size()));
+    ledger.line(tr("Faults"), QString::number(session_.progress().faults));
+  }
+  if (at < count) {
+    const Move& move = programme.moves[static_cast<std::size_t>(at)];
+    ledger.section(tr("THIS MOVE"));
+    if (move.makes) {
+      ledger.line(tr("Makes"), QString::fromStdString(short_text(programme, move, workspace_.text_style())));
+      ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm), tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
+      double length = 0;
+      for (const Segment& s : move.spans) length += s.length();
+      ledger.line(tr("Crease length"), workspace_.length(length));
+    }
+    ledger.line(tr("Planned time"), tr("%1 s").arg(move.seconds));
+    const SheetState state = state_after(programme, at);
+    ledger.line(tr("Side up"), state.underside_up ? tr("underside") : tr("face"));
+  }
+  if (session_.active() && !session_.detail().measured.empty()) {
+    if (const auto e = measured_error(session_.detail().measured)) {
+      ledger.section(tr("MEASURED"));
+      ledger.line(tr("Lines"), QString::number(session_.detail().measured.size()));
+      ledger.line(tr("Error, rms"), workspace_.error(e->rms_mm), tr("root mean square of measured minus planned"));
+      ledger.line(tr("Worst"), workspace_.error(e->worst_mm));
+    }
+  }
+  if (!session_.active()) ledger.note(tr("Press Begin folding when the sheet lies before you as drawn. Until then you can look through the moves."));
+  ledger.finish();
+}
+
+QList<QPair<QString, QString>> FoldStage::keys() const {
+  return {{tr("Space, Page Down"), tr("next move")}, {tr("Page Up"), tr("one move back")}, {tr("Alt+B"), tr("begin folding")},
+          {tr("Alt+P"), tr("put it down or take it up")}, {tr("Alt+M"), tr("measure now")}};
+}
+
+} // namespace uc::app

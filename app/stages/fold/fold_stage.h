@@ -1,0 +1,79 @@
+// Fold: the programme one move at a time, at arm's length. Type large enough to read with paper in both hands; Space or
+// Page Down goes on, Page Up goes back.
+#pragma once
+
+#include "paperview/paper_view.h"
+#include "stages/fold/measure_panel.h"
+#include "stages/stage.h"
+
+#include <QStackedWidget>
+#include <QTimer>
+
+class QLabel;
+class QPushButton;
+
+class QLineEdit;
+
+namespace uc::app {
+
+class FoldStage : public Stage {
+  Q_OBJECT
+public:
+  explicit FoldStage(Workspace& workspace, QObject* parent = nullptr);
+  [[nodiscard]] QString key() const override { return "fold"; }
+  [[nodiscard]] QString verb() const override { return tr("Fold"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return pages_; }
+  [[nodiscard]] PaperView* paper() override { return paper_; }
+  void write_ledger(Ledger& ledger) override;
+  void entered() override;
+  void move_chosen(int move) override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+
+  [[nodiscard]] RunSession& session() { return session_; }
+  [[nodiscard]] MeasurePanel* measure_panel() { return measure_; }
+  /// The sentence now shown.
+  [[nodiscard]] QString sentence() const;
+
+private:
+  void build_choices();
+  void build_centre();
+  void next();
+  void back();
+  void show_move();
+  void show_measure(bool on);
+  void tick();
+  void report(const QString& wrong);
+  void touched() { idle_.start(); }
+
+  RunSession session_;
+  ChoicesColumn* choices_;
+  QStackedWidget* pages_;
+  PaperView* paper_;
+  QWidget* card_;
+  MeasurePanel* measure_;
+  QLabel* number_;
+  QLabel* sentence_;
+  QLabel* check_;
+  QLabel* caution_;
+  QPushButton* next_;
+  QPushButton* back_;
+  QPushButton* start_;
+  QPushButton* pause_;
+  QPushButton* skip_;
+  QPushButton* fault_;
+  QPushButton* note_;
+  QPushButton* finish_;
+  QPushButton* abandon_;
+  QPushButton* measure_button_;
+  QLineEdit* words_;
+  Field* words_field_;
+  QLabel* timer_;
+  QLabel* move_timer_;
+  QTimer second_;
+  QElapsedTimer idle_;
+  int preview_ = 0; // the move looked at while no run is under way
+};
+
+} // namespace uc::app

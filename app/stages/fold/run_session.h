@@ -1,0 +1,66 @@
+// One run at the table: which move is next, how long the hands have worked, and every event written to the log before
+// it counts. The session knows no widgets.
+#pragma once
+
+#include "record/run_log.h"
+#include "shell/workspace.h"
+
+#include <QElapsedTimer>
+#include <QObject>
+
+namespace uc::app {
+
+class RunSession : public QObject {
+  Q_OBJECT
+public:
+  explicit RunSession(Workspace& workspace, QObject* parent = nullptr);
+
+  [[nodiscard]] bool active() const { return id_ != 0; }
+  [[nodiscard]] bool paused() const { return progress_.paused; }
+  [[nodiscard]] std::int64_t id() const { return id_; }
+  /// The programme being folded: the run's own while active, else the document's.
+  [[nodiscard]] const Programme& programme() const;
+  [[nodiscard]] const RunProgress& progress() const { return progress_; }
+  [[nodiscard]] int next_move() const { return progress_.next_move; }
+  [[nodiscard]] bool all_done() const { return active() && next_move() >= static_cast<int>(programme().moves.size()); }
+  /// Worked seconds so far, the running move included.
+  [[nodiscard]] double worked_seconds() const;
+  [[nodiscard]] double seconds_on_move() const;
+
+  // Each returns an empty text or the sentence to show; on failure nothing has changed.
+  QString start();
+  QString resume_stored();
+  QString done();
+  QString skip(const QString& reason);
+  QString back();
+  QString note(const QString& text);
+  QString fault(const QString& text);
+  QString pause();
+  QString take_up();
+  /// Puts the work down because nothing happened for a while: the idle time is not counted as work.
+  QString declare_idle(double idle_seconds);
+  QString end(RunStatus status);
+
+  /// Stored plans of the run, for measuring; empty when none is active.
+  [[nodiscard]] const RunDetail& detail() const { return detail_; }
+  QString set_measured(const std::vector<MeasuredLine>& measured);
+
+signals:
+  void changed();
+
+private:
+  QString add(EventKind kind, double seconds, const QString& text = {});
+  void restart_clock(bool running);
+
+  Workspace& workspace_;
+  std::int64_t id_ = 0;
+  RunDetail detail_;
+  Programme programme_;
+  RunProgress progress_;
+  QElapsedTimer clock_;
+};
+
+/// Now, as ISO 8601 in UTC.
+std::string now_utc();
+
+} // namespace uc::app

@@ -1,0 +1,86 @@
+// Log: every run, searched, sorted and compared; charts of error and time; the hand fitted from what was measured.
+#pragma once
+
+#include "record/run_log.h"
+#include "stages/stage.h"
+
+#include <QAbstractTableModel>
+
+class QTableView;
+class QLineEdit;
+class QComboBox;
+class QChartView;
+class QPlainTextEdit;
+class QLabel;
+
+namespace uc::app {
+
+class RunModel : public QAbstractTableModel {
+  Q_OBJECT
+public:
+  explicit RunModel(Workspace& workspace, QObject* parent = nullptr) : QAbstractTableModel(parent), workspace_(workspace) {}
+  void show_runs(std::vector<RunSummary> runs);
+  [[nodiscard]] const RunSummary* run(int row) const;
+  [[nodiscard]] int row_of(std::int64_t id) const;
+  [[nodiscard]] const std::vector<RunSummary>& runs() const { return runs_; }
+  [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+  [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
+  [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+  [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+  void sort(int column, Qt::SortOrder order) override;
+
+private:
+  Workspace& workspace_;
+  std::vector<RunSummary> runs_;
+  int column_ = 0;
+  Qt::SortOrder order_ = Qt::DescendingOrder;
+};
+
+class LogStage : public Stage {
+  Q_OBJECT
+public:
+  explicit LogStage(Workspace& workspace, QObject* parent = nullptr);
+  [[nodiscard]] QString key() const override { return "log"; }
+  [[nodiscard]] QString verb() const override { return tr("Log"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
+  void write_ledger(Ledger& ledger) override;
+  void entered() override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+  [[nodiscard]] RunModel& runs() { return model_; }
+
+  QString export_to(const QString& path);
+  /// Fits the hand from the selected runs, or from all measured ones; empty on success.
+  QString fit();
+  QString use_fit();
+
+private:
+  void build_choices();
+  void build_centre();
+  void reload();
+  void draw_charts();
+  [[nodiscard]] std::vector<std::int64_t> selected() const;
+  void write_run(Ledger& ledger, const RunDetail& run);
+  void write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b);
+  void store_note();
+  void add_photo();
+
+  RunModel model_;
+  ChoicesColumn* choices_;
+  QWidget* centre_;
+  QTableView* table_;
+  QLabel* empty_;
+  QLineEdit* search_;
+  QComboBox* status_;
+  QChartView* error_chart_;
+  QChartView* time_chart_;
+  QPlainTextEdit* note_;
+  QLabel* fit_text_;
+  Field* note_field_;
+  std::optional<struct HandFit> fitted_;
+  int fitted_runs_ = 0;
+  int total_ = 0;
+};
+
+} // namespace uc::app

@@ -1,0 +1,14 @@
+# Sourced by ./run and ./test: installs the Debian packages of debian-packages.txt that are missing.
+install_packages() {
+  local missing=() name
+  while read -r name; do
+    case "$name" in ''|'#'*) continue ;; esac
+    dpkg-query -W -f='${db:Status-Status}' "$name" 2>/dev/null | grep -qx installed || missing+=("$name")
+  done < packaging/debian-packages.txt
+  [ ${#missing[@]} -eq 0 ] && return 0
+  echo "Installing: ${missing[*]}"
+  local sudo=""
+  [ "$(id -u)" -eq 0 ] || sudo=sudo
+  $sudo apt-get update -qq
+  $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+}
