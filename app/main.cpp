@@ -52,6 +52,7 @@ int main(int argc, char** argv) {
   if (!files.isEmpty()) window.open_project(files.first());
   else if (options.isSet(demo) || for_pictures) window.open_project(folder + "/open-night.undercrease");
   if (for_pictures) {
+    instance.unlock();
     const QString wrong = write_pictures(window, workspace, options.value(pictures));
     if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
     QDir(folder).removeRecursively();

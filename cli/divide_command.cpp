@@ -50,6 +50,8 @@ Json family_json(const Division& d, std::size_t f) {
   Json steps = Json::array();
   auto move = d.programme.moves.begin();
   static constexpr const char* kinds[] = {"bring", "through", "guess"};
+  TextStyle style;
+  style.as_it_lies = false; // steps do not list the turns between them
   for (const GridStep& step : plan.steps) {
     while (!move->makes || *move->makes != line_element_id(f, step.makes)) ++move;
     steps.push_back({{"n", steps.size() + 1},
@@ -58,7 +60,7 @@ Json family_json(const Division& d, std::size_t f) {
                      {"b", step.b},
                      {"makes", step.makes},
                      {"extent", step.pinch || step.kind == StepKind::guess ? "pinch" : "full"},
-                     {"text", move_text(d.programme, *move)}});
+                     {"text", move_text(d.programme, *move, style)}});
     ++move;
   }
   return {{"axis", family.name}, {"extent_mm", family.extent_mm}, {"lines", lines}, {"steps", steps}};

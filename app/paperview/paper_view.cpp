@@ -248,6 +248,24 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     p.setBrush(ink);
     p.drawPolygon(QPolygonF{b, left.p2(), right.p2()});
   }
+  p.setFont(text_font(11, QFont::DemiBold));
+  for (const Figure::Label& label : figure_.labels) {
+    const QString text = QString::fromStdString(label.text);
+    const QPointF at = t.map(q(label.at));
+    const QPointF middle = polygon_of(figure_.outline, t).boundingRect().center();
+    // Inside the sheet, just off its edge, on a slip of the paper's colour.
+    QLineF inward(at, middle);
+    if (std::abs(inward.dx()) < std::abs(inward.dy())) inward.setP2({at.x(), middle.y()});
+    else inward.setP2({middle.x(), at.y()});
+    inward.setLength(24);
+    QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
+    slip.moveCenter(inward.p2());
+    p.setPen(Qt::NoPen);
+    p.setBrush(QColor(252, 250, 245, 225));
+    p.drawRoundedRect(slip, 4, 4);
+    p.setPen(ink);
+    p.drawText(slip, Qt::AlignCenter, text);
+  }
   if (figure_.turns_over || figure_.turn_deg != 0) {
     const QRectF box = polygon_of(figure_.outline, t).boundingRect();
     const double r = std::min(box.width(), box.height()) * 0.22;

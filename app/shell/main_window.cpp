@@ -66,7 +66,11 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   make_menus();
 
   connect(ribbon_, &PleatRibbon::chosen, this, qOverload<int>(&MainWindow::show_stage));
-  connect(strip_, &ProgrammeStrip::move_chosen, this, [this](int move) { stages_[static_cast<std::size_t>(current_)]->move_chosen(move); });
+  connect(strip_, &ProgrammeStrip::move_chosen, this, [this](int move) {
+    const Stage* here = stages_[static_cast<std::size_t>(current_)];
+    if (here->key() != "fold") show_stage("fold");
+    stage("fold")->move_chosen(move);
+  });
   connect(&workspace_, &Workspace::stage_wanted, this, qOverload<const QString&>(&MainWindow::show_stage));
   connect(&workspace_, &Workspace::said, this, [this](const QString& text) { notify(text); });
   connect(&workspace_, &Workspace::current_move_changed, strip_, &ProgrammeStrip::set_current_move);

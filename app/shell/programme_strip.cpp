@@ -8,6 +8,8 @@
 #include <QPainterPath>
 #include <QScrollBar>
 
+#include <cmath>
+
 namespace uc::app {
 namespace {
 
@@ -56,7 +58,15 @@ void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const 
       path.quadTo(ring.center() - QPointF(0, 16), ring.center() + QPointF(14, 3));
       p.drawPath(path);
     } else {
-      p.drawArc(ring, 30 * 16, (figure.turn_deg > 0 ? 1 : -1) * 240 * 16);
+      const double end = (figure.turn_deg > 0 ? 30 + 240 : 150 - 240) * 3.14159265 / 180;
+      p.drawArc(ring, (figure.turn_deg > 0 ? 30 : 150) * 16, (figure.turn_deg > 0 ? 1 : -1) * 240 * 16);
+      const QPointF tip = ring.center() + 10 * QPointF(std::cos(end), -std::sin(end));
+      const double on = figure.turn_deg > 0 ? 1 : -1;
+      const QPointF along = on * QPointF(-std::sin(end), -std::cos(end));
+      const QPointF out(std::cos(end), -std::sin(end));
+      p.setBrush(QColor("#26241F"));
+      p.setPen(Qt::NoPen);
+      p.drawPolygon(QPolygonF{tip + 6 * along, tip + 4 * out, tip - 4 * out});
     }
   }
 }

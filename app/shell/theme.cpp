@@ -34,7 +34,7 @@ QMenu::item:disabled { color: @soft; } QMenu::separator { height: 1px; backgroun
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QLabel { background: transparent; }
 QLabel[role="title"] { font-size: 12pt; font-weight: 600; }
-QLabel[role="section"] { color: @soft; font-size: 9pt; font-weight: 600; padding-top: 6px; }
+QLabel[role="section"] { color: @soft; font-size: 9pt; font-weight: 600; padding: 6px 0 0 0; qproperty-indent: 0; }
 QLabel[role="hint"] { color: @soft; font-size: 9pt; }
 QLabel[role="error"] { color: @caution; font-size: 9pt; }
 QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit {
@@ -53,6 +53,10 @@ QPushButton[role="go"]:focus { border: 2px solid @ink; }
 QPushButton[role="go"]:disabled { background: @edge; color: @soft; border-color: @edge; }
 QPushButton[role="quiet"] { background: transparent; border: 1px solid transparent; padding: 4px 6px; text-align: left; }
 QPushButton[role="quiet"]:hover { border-color: @edge; } QPushButton[role="quiet"]:focus { border: 1px solid @accent; }
+QSpinBox::up-button, QSpinBox::down-button { border: none; background: transparent; width: 22px; }
+QSpinBox::up-arrow { image: url(@icons/up-@mode.svg); width: 9px; height: 9px; } QSpinBox::down-arrow { image: url(@icons/down-@mode.svg); width: 9px; height: 9px; }
+QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @soft; border-radius: 3px; background: @field; }
+QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(@icons/tick-@mode.svg); }
 QCheckBox, QRadioButton { spacing: 8px; padding: 2px 0; background: transparent; }
 QCheckBox:focus, QRadioButton:focus { color: @accent; }
 QTableView { background: @field; alternate-background-color: @panel; border: 1px solid @edge; gridline-color: transparent;

@@ -96,6 +96,7 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
     const Pen pen = pen_of(l.style);
     page.line(place(l.segment.from), place(l.segment.to), pen.colour, pen.width, pen.dash);
   }
+  for (const Figure::Label& label : figure.labels) page.text(place(label.at) + Point{0, 3}, label.text, 2.4, false, Align::centre);
   if (figure.arrow.size() == 3) {
     PagePath arrow;
     for (const Point& p : figure.arrow) arrow.points.push_back(place(p));

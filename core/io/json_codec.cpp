@@ -296,7 +296,7 @@ RunDetail run_detail_from(const Json& j) {
   }
   for (const Json& m : j.value("measured", Json::array())) {
     run.measured.push_back({m.at("family").get<std::string>(), m.at("line").get<int>(), finite(m.at("position_mm")),
-                            finite(m.at("expected_mm")), m.value("plan_sigma_mm", 0.0), m.value("ruler_sigma_mm", 0.15)});
+                            finite(m.value("expected_mm", Json(0.0))), m.value("plan_sigma_mm", 0.0), m.value("ruler_sigma_mm", 0.15)});
   }
   run.photos = j.value("photos", std::vector<std::string>{});
   return run;

@@ -1,6 +1,9 @@
 #include "programme/figure.h"
 
 #include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <string>
 
 namespace uc {
 namespace {
@@ -43,6 +46,24 @@ std::optional<Line> line_of(const std::vector<Segment>& spans) {
   return Line::through(longest->from, longest->to);
 }
 
+/// Names a crease at the end that is seen lowest, and draws a faint guide where only pinches stand for it.
+void add_name(Figure& figure, const Programme& programme, int id, bool pinched) {
+  const Element* e = programme.find(id);
+  if (!e || e->role != Role::crease) return;
+  std::vector<Segment> spans = e->spans;
+  const auto axis = line_of(spans);
+  if (!axis) return;
+  const auto whole = clip(*axis, programme.sheet);
+  if (whole.empty()) return;
+  const Segment seen{figure.view * whole.front().from, figure.view * whole.back().to};
+  if (pinched) figure.lines.push_back({seen, LineStyle::unfolded, 0, false});
+  const int divisor = std::gcd(e->index, e->parts);
+  const bool from_first = seen.from.y() < seen.to.y() - 1e-6 ||
+                          (std::abs(seen.from.y() - seen.to.y()) <= 1e-6 && seen.from.x() > seen.to.x());
+  figure.labels.push_back({from_first ? seen.from : seen.to,
+                           std::to_string(e->index / divisor) + "/" + std::to_string(e->parts / divisor)});
+}
+
 Point middle_of(const std::vector<Segment>& spans) {
   return (spans.front().from + spans.back().to) / 2;
 }
@@ -54,8 +75,15 @@ std::vector<Point> bow(const Point& p, const Point& q) {
 }
 
 void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move) {
-  for (const int id : move.onto) add_element(figure, programme, state, id, LineStyle::target);
-  for (const int id : move.moving) add_element(figure, programme, state, id, LineStyle::moving);
+  const auto pinched = [&](int id) {
+    return std::any_of(state.creases.begin(), state.creases.end(), [&](const auto& c) { return c.element == id && c.pinch; });
+  };
+  for (const auto& [ids, style] : {std::pair{&move.onto, LineStyle::target}, {&move.moving, LineStyle::moving}}) {
+    for (const int id : *ids) {
+      add_name(figure, programme, id, pinched(id));
+      add_element(figure, programme, state, id, style);
+    }
+  }
   const bool through = move.kind == MoveKind::crease_through;
   if (move.moving.empty() || move.onto.empty()) return;
   const auto moving = spans_of(programme, state, move.moving.front());
@@ -89,6 +117,9 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   if (move.kind == MoveKind::turn_over) figure.turns_over = true;
   if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
   add_alignment(figure, programme, state, move);
+  if (move.makes && move.kind != MoveKind::work_both_ways) {
+    add_name(figure, programme, *move.makes, move.extent == Extent::pinch);
+  }
   const LineStyle made = move.kind == MoveKind::cut ? LineStyle::cut
                          : move.extent == Extent::pinch
                              ? LineStyle::pinch

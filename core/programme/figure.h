@@ -21,6 +21,11 @@ struct Figure {
   std::vector<FigureLine> lines;
   Polygon flap;             // where the moved part lands, empty when nothing moves
   std::vector<Point> arrow; // quadratic curve: from, control, to; empty when none
+  struct Label {
+    Point at = Point::Zero();
+    std::string text;
+  };
+  std::vector<Label> labels; // names of the creases a move aligns and makes, at their ends
   std::vector<Point> dots;  // points to look at
   double turn_deg = 0;      // of a rotate move
   bool turns_over = false;

@@ -3,8 +3,12 @@
 #include <fmt/args.h>
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+#include <numbers>
 #include <numeric>
+#include <span>
 
 namespace uc {
 namespace {
@@ -21,7 +25,19 @@ std::string say(const TextStyle& style, const char* phrase,
   return fmt::vformat(style.translate(phrase), store);
 }
 
-const char* place_phrase(const Element& e) {
+/// The name of a place of the bare sheet as it is seen when the sheet lies otherwise.
+std::string seen_place(const std::string& place, const SheetState& state) {
+  static constexpr std::array names = {"right", "upper-right", "top",    "upper-left",
+                                       "left",  "lower-left",  "bottom", "lower-right"};
+  const auto it = std::find(names.begin(), names.end(), place);
+  if (it == names.end()) return place;
+  const double angle = static_cast<double>(it - names.begin()) * std::numbers::pi / 4;
+  const Point seen = view_of(state, Point::Zero()) * Point{std::cos(angle), std::sin(angle)};
+  const long eighths = std::lround(std::atan2(seen.y(), seen.x()) / (std::numbers::pi / 4));
+  return names.at(static_cast<std::size_t>((eighths + 8) % 8));
+}
+
+const char* place_phrase(Role role, const std::string& place) {
   static constexpr std::pair<const char*, const char*> edges[] = {
       {"left", "the left edge"},           {"right", "the right edge"},
       {"bottom", "the bottom edge"},       {"top", "the top edge"},
@@ -32,10 +48,10 @@ const char* place_phrase(const Element& e) {
       {"bottom", "the bottom corner"},     {"top", "the top corner"},
       {"lower-left", "the lower left corner"}, {"lower-right", "the lower right corner"},
       {"upper-left", "the upper left corner"}, {"upper-right", "the upper right corner"}};
-  for (const auto& [place, phrase] : e.role == Role::corner ? corners : edges) {
-    if (e.place == place) return phrase;
+  for (const auto& [name, phrase] : role == Role::corner ? corners : edges) {
+    if (name == place) return phrase;
   }
-  return e.role == Role::corner ? "the corner" : "the edge";
+  return role == Role::corner ? "the corner" : "the edge";
 }
 
 /// Whether an element is only pinched when `move` comes to use it.
@@ -48,13 +64,25 @@ bool only_pinched(const Programme& p, int id, const Move& move) {
   return pinched;
 }
 
+SheetState state_at(const Programme& p, const Move& move, const TextStyle& style) {
+  const auto at = &move - p.moves.data();
+  const bool listed = at >= 0 && at < static_cast<std::ptrdiff_t>(p.moves.size());
+  SheetState state;
+  if (!style.as_it_lies || !listed) return state;
+  for (const Move& m : std::span(p.moves).first(static_cast<std::size_t>(at))) {
+    if (m.kind == MoveKind::turn_over) state.underside_up = !state.underside_up, state.turned_deg = -state.turned_deg;
+    if (m.kind == MoveKind::rotate) state.turned_deg += m.degrees;
+  }
+  return state;
+}
+
 std::string names(const Programme& p, const std::vector<int>& ids, const Move& move, const TextStyle& style) {
   const Element* e = ids.empty() ? nullptr : p.find(ids.front());
   if (!e) return "?";
   if (e->role == Role::crease && only_pinched(p, e->id, move)) {
     return say(style, "the mark at {fraction}", {{"fraction", fraction(e->index, e->parts)}});
   }
-  return element_name(*e, style);
+  return element_name(*e, style, state_at(p, move, style));
 }
 
 std::string extent_sentence(const Move& move, const TextStyle& style) {
@@ -70,11 +98,11 @@ std::string extent_sentence(const Move& move, const TextStyle& style) {
 
 } // namespace
 
-std::string element_name(const Element& element, const TextStyle& style) {
+std::string element_name(const Element& element, const TextStyle& style, const SheetState& state) {
   if (element.role == Role::crease) {
     return say(style, "the crease at {fraction}", {{"fraction", fraction(element.index, element.parts)}});
   }
-  return say(style, place_phrase(element));
+  return say(style, place_phrase(element.role, seen_place(element.place, state)));
 }
 
 std::string move_text(const Programme& programme, const Move& move, const TextStyle& style) {

@@ -15,10 +15,13 @@ using Translator = std::function<std::string(const char*)>;
 struct TextStyle {
   LengthUnit unit = LengthUnit::mm;
   Translator translate = [](const char* phrase) { return std::string(phrase); };
+  /// Edges and corners are named as the folder sees the sheet at that move, turned over and rotated; else as on the
+  /// bare sheet, face up.
+  bool as_it_lies = true;
 };
 
 /// "the left edge", "the crease at 3/8"
-std::string element_name(const Element& element, const TextStyle& style = {});
+std::string element_name(const Element& element, const TextStyle& style = {}, const SheetState& state = {});
 /// The instruction, one to three short sentences.
 std::string move_text(const Programme& programme, const Move& move, const TextStyle& style = {});
 /// What to check after the move; empty when there is nothing to check.

@@ -24,8 +24,8 @@ constexpr int merge_parts = 1;
 QString method_title(Method m) {
   switch (m) {
   case Method::best: return DivideStage::tr("Most accurate");
-  case Method::edges: return DivideStage::tr("Halve from the edges");
-  case Method::neighbours: return DivideStage::tr("Halve between neighbours");
+  case Method::edges: return DivideStage::tr("Halve from edges");
+  case Method::neighbours: return DivideStage::tr("Halve neighbours");
   case Method::stepping: return DivideStage::tr("Step off");
   case Method::iterated: return DivideStage::tr("Guess and iterate");
   }
@@ -158,7 +158,7 @@ void DivideStage::build_centre() {
   row->setContentsMargins(12, 4, 12, 10);
   row->setSpacing(12);
   table_->setColumnCount(6);
-  table_->setHorizontalHeaderLabels({tr("Method"), tr("Folds"), tr("Over / turn"), tr("Minutes"), tr("Worst"), tr("Mean")});
+  table_->setHorizontalHeaderLabels({tr("Method"), tr("Folds"), tr("Turns"), tr("Min."), tr("Worst"), tr("Mean")});
   table_->setRowCount(5);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(28);
@@ -176,8 +176,8 @@ void DivideStage::build_centre() {
     if (row < 0 || static_cast<Method>(row) == workspace_.document.project().grid.method) return;
     edit(nullptr, tr("Choose the method"), [row](Project& p) { p.grid.method = static_cast<Method>(row); });
   });
-  row->addWidget(table_, 5);
-  row->addWidget(plot_, 4);
+  row->addWidget(table_, 3);
+  row->addWidget(plot_, 2);
   column->addWidget(low);
   paper_->set_describer([this](int element) { return describe(element); });
 }
@@ -292,7 +292,8 @@ void DivideStage::fill_table() {
     };
     set(0, method_title(d.spec.method));
     set(1, QString::number(d.creases));
-    set(2, QStringLiteral("%1 / %2").arg(d.turn_overs).arg(d.rotations));
+    set(2, QStringLiteral("%1 + %2").arg(d.turn_overs).arg(d.rotations));
+    table_->item(row, 2)->setToolTip(tr("%1 turn-overs, %2 rotations").arg(d.turn_overs).arg(d.rotations));
     set(3, QString::number(d.minutes, 'f', d.minutes < 10 ? 1 : 0));
     set(4, d.worst_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.worst_sigma_mm));
     set(5, d.mean_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.mean_sigma_mm));

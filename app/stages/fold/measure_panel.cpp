@@ -39,6 +39,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* p
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(30);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->horizontalHeader()->setSectionResizeMode(crease, QHeaderView::ResizeToContents);
   table_->setAccessibleName(tr("Creases to measure"));
   table_->setObjectName("measure-table");
   connect(table_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {

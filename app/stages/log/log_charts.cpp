@@ -3,10 +3,12 @@
 #include "shell/theme.h"
 
 #include <QLineSeries>
+#include <QLogValueAxis>
 #include <QScatterSeries>
 #include <QValueAxis>
 
 #include <algorithm>
+#include <cmath>
 
 namespace uc::app {
 namespace {
@@ -28,12 +30,8 @@ QChart* dressed(QChartView& view, const QString& title) {
   return chart;
 }
 
-QValueAxis* axis(QChart* chart, Qt::Alignment where, double top, const QString& title, const char* format) {
+void dress_axis(QChart* chart, QAbstractAxis* a, Qt::Alignment where, const QString& title) {
   const Theme& t = current_theme();
-  auto* a = new QValueAxis;
-  a->setRange(0, top);
-  a->setTickCount(5);
-  a->setLabelFormat(format);
   a->setTitleText(title);
   a->setTitleFont(text_font(8));
   a->setTitleBrush(t.soft_ink);
@@ -41,8 +39,16 @@ QValueAxis* axis(QChart* chart, Qt::Alignment where, double top, const QString& 
   a->setLabelsColor(t.soft_ink);
   a->setGridLineColor(t.panel_edge);
   a->setLinePenColor(t.soft_ink);
-  if (where & (Qt::AlignLeft | Qt::AlignBottom)) a->applyNiceNumbers();
   chart->addAxis(a, where);
+}
+
+QValueAxis* axis(QChart* chart, Qt::Alignment where, double top, const QString& title, const char* format) {
+  auto* a = new QValueAxis;
+  a->setRange(0, top);
+  a->setTickCount(5);
+  a->setLabelFormat(format);
+  a->applyNiceNumbers();
+  dress_axis(chart, a, where, title);
   return a;
 }
 
@@ -55,7 +61,7 @@ QScatterSeries* dots(const QColor& colour, QScatterSeries::MarkerShape shape) {
   return s;
 }
 
-void attach(QChart* chart, QAbstractSeries* series, QValueAxis* x, QValueAxis* y) {
+void attach(QChart* chart, QAbstractSeries* series, QAbstractAxis* x, QAbstractAxis* y) {
   chart->addSeries(series);
   series->attachAxis(x);
   series->attachAxis(y);
@@ -73,18 +79,31 @@ void draw_error_chart(QChartView& view, const std::vector<RunSummary>& runs, dou
   const Theme& t = current_theme();
   QChart* chart = dressed(view, QChartView::tr("MEASURED AGAINST PLANNED ERROR"));
   auto* points = dots(t.accent, QScatterSeries::MarkerShapeRotatedRectangle);
-  double top = 0.4 / mm_per_unit;
+  double low = 0.1;
+  double high = 1;
   for (const RunSummary& r : runs) {
-    if (!r.measured_rms_mm || r.planned_sigma_mm > 20) continue;
+    if (!r.measured_rms_mm || r.planned_sigma_mm <= 0 || *r.measured_rms_mm <= 0) continue;
     points->append(r.planned_sigma_mm / mm_per_unit, *r.measured_rms_mm / mm_per_unit);
-    top = std::max({top, 1.1 * r.planned_sigma_mm / mm_per_unit, 1.1 * *r.measured_rms_mm / mm_per_unit});
+    for (const double v : {r.planned_sigma_mm, *r.measured_rms_mm}) low = std::min(low, v), high = std::max(high, v);
   }
-  const char* format = mm_per_unit > 5 ? "%.3f" : "%.1f";
-  QValueAxis* x = axis(chart, Qt::AlignBottom, top, QChartView::tr("planned, %1").arg(unit), format);
-  QValueAxis* y = axis(chart, Qt::AlignLeft, top, QChartView::tr("measured, %1").arg(unit), format);
+  // Plans range from tenths of a millimetre to useless: both axes are logarithmic, in whole decades.
+  low = std::pow(10, std::floor(std::log10(low / mm_per_unit)));
+  high = std::pow(10, std::ceil(std::log10(high / mm_per_unit)));
+  const auto axis_of = [&](Qt::Alignment where, const QString& title) {
+    auto* a = new QLogValueAxis;
+    a->setBase(10);
+    a->setRange(low, high);
+    a->setMinorTickCount(8);
+    a->setMinorGridLineVisible(false);
+    a->setLabelFormat("%g");
+    dress_axis(chart, a, where, title);
+    return a;
+  };
+  auto* x = axis_of(Qt::AlignBottom, QChartView::tr("planned, %1").arg(unit));
+  auto* y = axis_of(Qt::AlignLeft, QChartView::tr("measured, %1").arg(unit));
   auto* equal = line(t.soft_ink, Qt::DashLine);
-  equal->append(0, 0);
-  equal->append(top, top);
+  equal->append(low, low);
+  equal->append(high, high);
   attach(chart, equal, x, y);
   attach(chart, points, x, y);
 }

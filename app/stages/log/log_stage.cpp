@@ -159,7 +159,7 @@ void LogStage::reload() {
   const int row = keep.empty() ? 0 : std::max(0, model_.row_of(keep.front()));
   if (!none) table_->selectRow(row);
   for (int c = 0; c < model_.columnCount(); ++c) {
-    static constexpr int widths[] = {92, 186, 96, 50, 92, 62, 72, 72, 50};
+    static constexpr int widths[] = {84, 186, 92, 44, 76, 62, 66, 74, 50};
     table_->setColumnWidth(c, widths[c]);
   }
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
