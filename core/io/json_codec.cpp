@@ -365,9 +365,10 @@ Result<Json> parse_json(const std::string& text, const std::string& source) {
       too_deep = too_deep || depth > deepest;
       return !too_deep;
     });
-    if (too_deep) return Error{fmt::format("{}: the file nests too deeply; it is not one of ours.", source)};
+    if (too_deep) return Error{fmt::format("{}:1: the file nests too deeply; it is not one of ours.", source)};
     return parsed;
   } catch (const Json::parse_error& e) {
+    if (too_deep) return Error{fmt::format("{}:1: the file nests too deeply; it is not one of ours.", source)};
     const auto end = text.begin() + static_cast<std::ptrdiff_t>(std::min(e.byte, text.size()));
     const auto line = 1 + std::count(text.begin(), end, '\n');
     return Error{fmt::format("{}:{}: this is not complete JSON; the file is damaged or cut short.", source, line)};

@@ -71,10 +71,10 @@ std::string project_text(const Project& p) {
 Result<Project> project_from_text(const std::string& text, const std::string& source) {
   auto parsed = parse_json(text, source);
   if (!parsed) return Error{parsed.error()};
-  auto doc = migrated(std::move(parsed).value(), source);
-  if (!doc) return Error{doc.error()};
-  const Json& j = *doc;
   try {
+    const auto doc = migrated(std::move(parsed).value(), source);
+    if (!doc) return Error{doc.error()};
+    const Json& j = *doc;
     Project p;
     p.unknown = j;
     p.title = j.value("title", "");

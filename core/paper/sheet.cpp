@@ -35,7 +35,8 @@ Result<Millimetres> side(std::string_view text, std::string_view what, LengthUni
 /// "210x297mm": a unit after the last number holds for both.
 Result<std::pair<double, double>> two_sides(std::string_view text, LengthUnit unit) {
   const auto cross = text.find('x');
-  if (cross == std::string_view::npos) return Error{fmt::format("\"{}\" names no sheet; {}.", text, examples)};
+  const bool named = !text.empty() && std::isalpha(static_cast<unsigned char>(text[0])) && text.substr(0, 4) != "sqrt" && text[0] != 'x';
+  if (cross == std::string_view::npos || named) return Error{fmt::format("\"{}\" names no sheet; {}.", text, examples)};
   std::string first(text.substr(0, cross));
   const std::string second(text.substr(cross + 1));
   const auto has_unit = [](const std::string& s) {

@@ -1,0 +1,305 @@
+// Grids on sheets: families, extents and areas, the programme of moves, its sentences and figures.
+#include "support.h"
+
+#include "divide/division.h"
+#include "programme/figure.h"
+#include "programme/text.h"
+
+#include <random>
+#include <set>
+
+using namespace uc;
+using uc::testing::near;
+
+namespace {
+
+Sheet sheet(const char* text) { return parse_sheet(text).value(); }
+
+GridSpec grid(int parts, GridAxis axis) {
+  GridSpec spec;
+  spec.parts = parts;
+  spec.axis = axis;
+  return spec;
+}
+
+double length_of(const std::vector<Segment>& spans) {
+  double sum = 0;
+  for (const Segment& s : spans) sum += s.length();
+  return sum;
+}
+
+std::vector<Segment> spans(const char* text, const GridSpec& spec, std::size_t family, int index) {
+  const GridLayout layout = lay_out(sheet(text), spec);
+  return crease_spans(layout, layout.families[family], index, spec);
+}
+
+} // namespace
+
+class GridTest : public QObject {
+  Q_OBJECT
+private slots:
+  void families_span_the_sheet() {
+    const GridLayout both = lay_out(sheet("210x297mm"), grid(8, GridAxis::both));
+    QCOMPARE(both.families.size(), std::size_t{2});
+    QVERIFY(near(both.families[0].extent_mm, 210, 1e-9) && near(both.families[1].extent_mm, 297, 1e-9));
+    QCOMPARE(both.families[0].low_place, std::string("left"));
+    QCOMPARE(both.families[1].high_place, std::string("top"));
+    const GridLayout diagonal = lay_out(sheet("square:200mm"), grid(8, GridAxis::diagonal));
+    QVERIFY(near(diagonal.families[0].extent_mm, 200 * std::sqrt(2.0), 1e-9));
+    QVERIFY(diagonal.families[0].low_is_corner && diagonal.families[1].high_is_corner);
+    QCOMPARE(diagonal.families[1].low_place, std::string("lower-left"));
+  }
+
+  void lines_of_a_grid_lie_at_equal_steps_and_on_the_paper() {
+    for (const char* text : {"square:240mm", "a4", "strip:300x40mm", "ngon:3:200mm", "ngon:5:120mm", "ngon:6:100mm", "ngon:8:60mm"}) {
+      for (const GridAxis axis : {GridAxis::x, GridAxis::y, GridAxis::both, GridAxis::diagonal, GridAxis::equilateral}) {
+        const GridSpec spec = grid(6, axis);
+        const GridLayout layout = lay_out(sheet(text), spec);
+        for (const Family& f : layout.families) {
+          for (int k = 0; k <= 6; ++k) {
+            const Line line = line_at(f, k, 6);
+            QVERIFY(near(line.c - line_at(f, 0, 6).c, f.extent_mm * k / 6, 1e-9));
+            for (const Segment& s : crease_spans(layout, f, k, spec)) {
+              QVERIFY(std::abs(line.distance(s.from)) < 1e-6 && std::abs(line.distance(s.to)) < 1e-6);
+              for (const Point& p : {s.from, s.to, s.middle()}) {
+                for (std::size_t i = 0; i < layout.area.size(); ++i) {
+                  const Line edge = Line::through(layout.area[i], layout.area[(i + 1) % layout.area.size()]);
+                  QVERIFY(edge.distance(p) < 1e-6);
+                }
+              }
+            }
+            if (k > 0 && k < 6) QVERIFY(length_of(crease_spans(layout, f, k, spec)) > 1);
+          }
+        }
+      }
+    }
+  }
+
+  void an_equilateral_grid_is_equilateral() {
+    for (const char* text : {"ngon:6:100mm", "ngon:3:180mm", "square:240mm", "a4"}) {
+      const GridLayout layout = lay_out(sheet(text), grid(8, GridAxis::equilateral));
+      QVERIFY(layout.meets);
+      QCOMPARE(layout.cut_first, std::string(text).find("ngon") == std::string::npos);
+      for (const Family& f : layout.families) QVERIFY(near(f.extent_mm, layout.families[0].extent_mm, 1e-6));
+      // Every crossing of lines of the first two directions lies on a line of the third.
+      for (int i = 0; i <= 8; ++i) {
+        for (int j = 0; j <= 8; ++j) {
+          const Point p = *line_at(layout.families[0], i, 8).crossing(line_at(layout.families[1], j, 8));
+          const double steps = (layout.families[2].normal.dot(p) - layout.families[2].low) / (layout.families[2].extent_mm / 8);
+          QVERIFY(near(steps, std::round(steps), 1e-6));
+        }
+      }
+    }
+    QVERIFY(!lay_out(sheet("ngon:6:100mm"), grid(7, GridAxis::equilateral)).meets);
+    QVERIFY(lay_out(sheet("ngon:3:100mm"), grid(7, GridAxis::equilateral)).meets);
+  }
+
+  void only_to_the_diagonals_gives_nested_squares() {
+    GridSpec spec = grid(8, GridAxis::both);
+    spec.extent = ExtentRule::to_diagonals;
+    for (int k = 1; k < 8; ++k) QVERIFY(near(length_of(spans("square:160mm", spec, 0, k)), std::abs(160 - 40 * k), 1e-6));
+    QVERIFY(near(spans("square:160mm", spec, 0, 1)[0].from.y(), 20, 1e-6) || near(spans("square:160mm", spec, 0, 1)[0].to.y(), 20, 1e-6));
+    const auto division = divide(sheet("square:160mm"), spec, HandProfile{});
+    QVERIFY(division.ok());
+    bool pinched_middle = false;
+    for (const Move& m : division->programme.moves) pinched_middle = pinched_middle || (m.makes == line_element_id(0, 4) && m.extent == Extent::pinch);
+    QVERIFY(pinched_middle);
+    spec.pinches_allowed = false;
+    const auto without = divide(sheet("square:160mm"), spec, HandProfile{});
+    QVERIFY(without.ok());
+    QVERIFY(!without->plans[0].missing.empty());
+    QCOMPARE(without->plans[0].missing[0].needs, 4);
+  }
+
+  void creases_stop_units_in_from_both_sides() {
+    GridSpec spec = grid(10, GridAxis::both);
+    spec.extent = ExtentRule::inset;
+    spec.inset = 2;
+    QVERIFY(near(length_of(spans("square:200mm", spec, 0, 3)), 120, 1e-6));
+    spec.inset = 5;
+    QVERIFY(!check_spec(spec, HandProfile{}));
+  }
+
+  void areas_stay_clean() {
+    GridSpec spec = grid(8, GridAxis::both);
+    spec.keep_clean = {{{50, 50}, {110, 110}}};
+    const auto division = divide(sheet("square:160mm"), spec, HandProfile{});
+    QVERIFY(division.ok());
+    for (const Move& m : division->programme.moves) {
+      for (const Segment& s : m.spans) {
+        for (double t = 0.01; t < 1; t += 0.02) {
+          const Point p = s.at(t);
+          QVERIFY(!(p.x() > 50.01 && p.x() < 109.99 && p.y() > 50.01 && p.y() < 109.99));
+        }
+      }
+    }
+    QVERIFY(near(length_of(spans("square:160mm", spec, 0, 4)), 100, 1e-6));
+    QVERIFY(near(length_of(spans("square:160mm", spec, 0, 1)), 160, 1e-6));
+    // An area over a whole line forbids even the pinch at its ends.
+    spec.axis = GridAxis::x;
+    spec.keep_clean = {{{70, -1}, {90, 161}}};
+    const auto cut = divide(sheet("square:160mm"), spec, HandProfile{});
+    QVERIFY(!cut->plans[0].missing.empty());
+  }
+
+  void the_programme_makes_each_crease_after_what_it_needs() {
+    for (const GridAxis axis : {GridAxis::both, GridAxis::diagonal, GridAxis::equilateral}) {
+      for (const DirectionRule direction : {DirectionRule::valley, DirectionRule::alternating, DirectionRule::both_ways}) {
+        GridSpec spec = grid(9, axis);
+        spec.direction = direction;
+        const auto d = divide(sheet("ngon:6:120mm"), spec, HandProfile{});
+        QVERIFY(d.ok());
+        std::set<int> made;
+        bool underside = false;
+        for (const Move& m : d->programme.moves) {
+          if (m.kind == MoveKind::turn_over) underside = !underside;
+          for (const auto* ids : {&m.moving, &m.onto}) {
+            for (const int id : *ids) {
+              const Element* e = d->programme.find(id);
+              QVERIFY(e);
+              QVERIFY(e->role != Role::crease || made.count(id) == 1);
+            }
+          }
+          if (m.makes) made.insert(*m.makes);
+          // A mountain of the face is folded as a valley from the underside.
+          if (m.kind == MoveKind::align && direction == DirectionRule::alternating) QCOMPARE(m.fold == Fold::mountain, underside);
+          if (m.kind == MoveKind::work_both_ways) QVERIFY(underside);
+        }
+        QCOMPARE(d->turn_overs, d->programme.count(MoveKind::turn_over));
+        QCOMPARE(d->rotations, d->programme.count(MoveKind::rotate));
+        QVERIFY(near(d->minutes, d->programme.planned_seconds() / 60, 1e-9));
+        const SheetState end = state_after(d->programme, static_cast<int>(d->programme.moves.size()));
+        QCOMPARE(end.creases.size(), d->plans.size() * 8);
+        for (const auto& c : end.creases) QCOMPARE(c.both_ways, direction == DirectionRule::both_ways);
+      }
+    }
+  }
+
+  void the_moving_edge_is_always_on_the_same_hand() {
+    // After the rotations, whatever is brought over comes from the left as the sheet lies (face up).
+    const auto d = divide(sheet("square:240mm"), grid(12, GridAxis::both), HandProfile{});
+    for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
+      const Figure f = move_figure(d->programme, static_cast<int>(i));
+      if (f.arrow.size() == 3) QVERIFY2(f.arrow[0].x() < f.arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
+    }
+  }
+
+  void what_is_brought_together_meets() {
+    for (const char* text : {"square:240mm", "ngon:6:100mm"}) {
+      const auto d = divide(sheet(text), grid(10, GridAxis::diagonal), HandProfile{});
+      for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
+        const Move& m = d->programme.moves[i];
+        if (m.kind != MoveKind::align) continue;
+        const auto line = [&](int id) {
+          const Element* e = d->programme.find(id);
+          const std::size_t f = static_cast<std::size_t>((id - 1) / 1000);
+          return line_at(d->layout.families[f], e->index, e->parts);
+        };
+        const Isometry fold = Isometry::reflection_in(line(*m.makes));
+        const Line from = line(m.moving[0]);
+        QVERIFY(std::abs(line(m.onto[0]).distance(fold * Point(from.normal * from.c))) < 1e-9 * 240);
+      }
+    }
+  }
+
+  void sentences_name_what_the_folder_sees() {
+    const auto d = divide(sheet("square:240mm"), grid(8, GridAxis::x), HandProfile{});
+    const Programme& p = d->programme;
+    QCOMPARE(move_text(p, p.moves[0]), std::string("Bring the left edge to the right edge. Crease from edge to edge. Unfold."));
+    // After a half turn the right edge lies on the left.
+    bool turned = false;
+    for (const Move& m : p.moves) {
+      if (m.kind == MoveKind::rotate) turned = !turned;
+      if (m.kind != MoveKind::align) continue;
+      QVERIFY2(move_text(p, m).find("Bring the left edge") == 0, move_text(p, m).c_str());
+      TextStyle bare;
+      bare.as_it_lies = false;
+      const bool low = p.find(m.moving[0])->index == 0;
+      QCOMPARE(move_text(p, m, bare).find(low ? "Bring the left edge" : "Bring the right edge"), std::size_t{0});
+    }
+    QVERIFY(check_text(p, p.moves[0]).find("0.41 mm") != std::string::npos);
+    TextStyle shout;
+    shout.translate = [](const char* phrase) { return "<" + std::string(phrase) + ">"; };
+    QCOMPARE(move_text(p, p.moves[0], shout).substr(0, 7), std::string("<Bring "));
+    GridSpec cut = grid(6, GridAxis::equilateral);
+    const auto hexagon = divide(sheet("square:240mm"), cut, HandProfile{});
+    QCOMPARE(hexagon->programme.moves[0].kind, MoveKind::cut);
+    QVERIFY(caution_text(hexagon->programme.moves[0].caution).find("maker's instructions") != std::string::npos);
+  }
+
+  void every_kind_of_move_has_words() {
+    Programme p;
+    p.sheet = sheet("square:100mm").outline();
+    Element crease;
+    crease.id = 1;
+    crease.index = 2;
+    crease.parts = 8;
+    p.elements = {crease};
+    for (int kind = 0; kind <= static_cast<int>(MoveKind::check); ++kind) {
+      Move m;
+      m.kind = static_cast<MoveKind>(kind);
+      m.moving = m.onto = {1};
+      m.makes = 1;
+      p.moves = {m};
+      const std::string text = move_text(p, p.moves[0]);
+      QVERIFY2(text.size() > 8 && text.back() == '.', text.c_str());
+      QVERIFY(text.find('{') == std::string::npos);
+      QCOMPARE(move_kind_named(name_of(m.kind)), std::optional(m.kind));
+      QVERIFY(!short_text(p, p.moves[0]).empty());
+    }
+    for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial}) QCOMPARE(extent_named(name_of(e)), e);
+    for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts}) QVERIFY(!caution_text(c).empty());
+  }
+
+  void turning_over_mirrors_and_swaps() {
+    GridSpec spec = grid(4, GridAxis::x);
+    spec.direction = DirectionRule::alternating;
+    const auto d = divide(sheet("square:100mm"), spec, HandProfile{});
+    const Figure face = crease_figure(d->programme, false);
+    const Figure under = crease_figure(d->programme, true);
+    QCOMPARE(face.lines.size(), under.lines.size());
+    for (std::size_t i = 0; i < face.lines.size(); ++i) {
+      QVERIFY(near(under.lines[i].segment.from.x(), 100 - face.lines[i].segment.from.x(), 1e-9));
+      QVERIFY((face.lines[i].style == LineStyle::valley) == (under.lines[i].style == LineStyle::mountain));
+    }
+    SheetState state;
+    state.turned_deg = 90;
+    const Isometry turned = view_of(state, {50, 50});
+    QVERIFY((turned * Point(100, 50) - Point(50, 100)).norm() < 1e-9);
+    state.underside_up = true;
+    QVERIFY((view_of(state, {50, 50}) * Point(100, 50) - Point(50, 0)).norm() < 1e-9);
+  }
+
+  void moves_may_be_reordered_only_where_nothing_depends() {
+    const auto d = divide(sheet("square:240mm"), grid(8, GridAxis::x), HandProfile{});
+    const Programme& p = d->programme;
+    QVERIFY(!may_reorder(p, 0, 1));
+    int allowed = 0;
+    for (int from = 0; from < static_cast<int>(p.moves.size()); ++from) {
+      for (int to = 0; to < static_cast<int>(p.moves.size()); ++to) {
+        if (!may_reorder(p, from, to)) continue;
+        ++allowed;
+        const Programme changed = reordered(p, from, to);
+        std::set<int> made;
+        for (const Move& m : changed.moves) {
+          for (const auto* ids : {&m.moving, &m.onto}) {
+            for (const int id : *ids) QVERIFY(changed.find(id)->role != Role::crease || made.count(id));
+          }
+          if (m.makes) made.insert(*m.makes);
+        }
+      }
+    }
+    QVERIFY(allowed > 0);
+    QVERIFY(!may_reorder(p, -1, 0) && !may_reorder(p, 0, 99) && !may_reorder(p, 2, 2));
+  }
+
+  void skipped_moves_leave_no_mark() {
+    const auto d = divide(sheet("square:240mm"), grid(4, GridAxis::x), HandProfile{});
+    QCOMPARE(state_after(d->programme, 99).creases.size(), std::size_t{3});
+    QCOMPARE(state_after(d->programme, 99, {0}).creases.size(), std::size_t{2});
+    QCOMPARE(state_after(d->programme, 0).creases.size(), std::size_t{0});
+  }
+};
+
+QTEST_APPLESS_MAIN(GridTest)
+#include "grid_test.moc"

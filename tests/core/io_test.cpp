@@ -1,0 +1,326 @@
+// Files: projects and their versions, damage and disks, SVG, PDF at true scale, tables, calendar and hand-out.
+#include "support.h"
+
+#include "io/exports.h"
+#include "io/svg.h"
+#include "io/tables.h"
+
+#include <QProcess>
+#include <QRegularExpression>
+#include <QTemporaryDir>
+
+#include <csignal>
+#include <filesystem>
+#include <fstream>
+#include <random>
+#include <sys/resource.h>
+#include <sys/stat.h>
+
+using namespace uc;
+using uc::testing::near;
+
+namespace {
+
+Project sample() {
+  Project p;
+  p.title = "Crater <panel> & \"lamp\"";
+  p.sheet = parse_sheet("square:240mm").value();
+  p.sheet_name = "square:24cm";
+  p.stock = generic_stocks()[1];
+  p.trueness = TruenessMeasure{240, 240.3, 239.8, 240.1, 339.7, 339.1};
+  p.hand.sigma_mm = 0.31;
+  p.unit = LengthUnit::inch;
+  p.grid.parts = 9;
+  p.grid.axis = GridAxis::both;
+  p.grid.direction = DirectionRule::alternating;
+  p.grid.left_out = {2, 3};
+  p.grid.keep_clean = {{{60, 60}, {90, 90}}};
+  p.grid.start = StartMark{3, 0.2};
+  p.note = "line one\nline two";
+  p.programme = division_of(p)->programme;
+  return p;
+}
+
+} // namespace
+
+class IoTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+  [[nodiscard]] std::string path(const std::string& name) const { return dir_.path().toStdString() + "/" + name; }
+
+private slots:
+  void a_project_survives_the_round_trip() {
+    const Project p = sample();
+    QVERIFY(save_project(p, path("a.undercrease")).ok());
+    const auto q = load_project(path("a.undercrease"));
+    QVERIFY2(q.ok(), q ? "" : q.error().c_str());
+    QCOMPARE(q->title, p.title);
+    QCOMPARE(q->sheet.code(), p.sheet.code());
+    QVERIFY(q->grid == p.grid && q->hand == p.hand && q->stock == p.stock && q->trueness == p.trueness);
+    QVERIFY(json_of(q->programme) == json_of(p.programme));
+    QCOMPARE(project_text(*q), project_text(p));
+    QCOMPARE(q->note, p.note);
+    QCOMPARE(q->unit, LengthUnit::inch);
+  }
+
+  void unknown_fields_survive() {
+    Json j = Json::parse(project_text(sample()));
+    j["from_the_future"] = {{"deep", {1, 2, 3}}};
+    j["hand"]["pressure"] = "light";
+    j["sheet"]["grain"] = "short";
+    const auto p = project_from_text(j.dump(), "x");
+    QVERIFY(p.ok());
+    Project q = *p;
+    q.grid.parts = 10;
+    q.grid.start.reset();
+    const Json again = Json::parse(project_text(q));
+    QVERIFY(again["from_the_future"] == j["from_the_future"]);
+    QVERIFY(again["hand"]["pressure"] == Json("light"));
+    QVERIFY(again["sheet"]["grain"] == Json("short"));
+    QVERIFY(again["grid"]["parts"] == Json(10));
+    QVERIFY(again["grid"]["start"].is_null());
+  }
+
+  void version_1_is_brought_forward() {
+    const auto p = load_project(std::string(UC_TEST_DATA) + "/project-v1.undercrease");
+    QVERIFY2(p.ok(), p ? "" : p.error().c_str());
+    QCOMPARE(p->grid.parts, 16);
+    QCOMPARE(p->grid.axis, GridAxis::x);
+    QCOMPARE(p->grid.method, Method::neighbours);
+    QVERIFY(near(p->hand.sigma_mm, 0.3, 1e-12));
+    QCOMPARE(p->sheet.code(), std::string("210x297mm"));
+    QVERIFY(!p->programme.empty());
+    const Json again = Json::parse(project_text(*p));
+    QVERIFY(again["version"] == Json(project_version));
+    QVERIFY(!again.contains("parts") && !again.contains("sigma_mm"));
+    QVERIFY(again["keepsake"] == Json("stays"));
+  }
+
+  void version_2_as_first_shipped_still_loads() {
+    const auto p = load_project(std::string(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease");
+    QVERIFY2(p.ok(), p ? "" : p.error().c_str());
+    QCOMPARE(p->grid.parts, 12);
+    QVERIFY(load_shelf(std::string(UC_SOURCE_DIR) + "/data/demo/shelf.json")->size() >= 8);
+  }
+
+  void bad_files_get_one_sentence_data() {
+    QTest::addColumn<QByteArray>("text");
+    QTest::addColumn<QString>("says");
+    const QByteArray good = QByteArray::fromStdString(project_text(sample()));
+    QTest::newRow("empty") << QByteArray() << "complete JSON";
+    QTest::newRow("truncated") << good.left(good.size() / 2) << "cut short";
+    QTest::newRow("newer") << QByteArray(good).replace("\"version\": 2", "\"version\": 99") << "newer Under Crease";
+    QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "no Under Crease project";
+    QTest::newRow("array") << QByteArray("[1,2]") << "no Under Crease project";
+    QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version is missing";
+    QTest::newRow("parts 257") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": 257,") << "2 to 256";
+    QTest::newRow("parts text") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": \"many\",") << "cannot be read";
+    QTest::newRow("bad sheet") << QByteArray(good).replace("square:240mm", "square:-1mm") << "at least 1 mm";
+    QTest::newRow("deep") << QByteArray(200000, '[') << "nests too deeply";
+    QTest::newRow("binary") << QByteArray("\x00\xff\xfe\x01", 4) << "complete JSON";
+  }
+  void bad_files_get_one_sentence() {
+    QFETCH(QByteArray, text);
+    QFETCH(QString, says);
+    const auto p = project_from_text(text.toStdString(), "job.undercrease");
+    QVERIFY(!p);
+    QVERIFY2(QString::fromStdString(p.error()).contains(says), p.error().c_str());
+    QVERIFY(QString::fromStdString(p.error()).startsWith("job.undercrease"));
+    QVERIFY(!QString::fromStdString(p.error()).contains('\n'));
+  }
+
+  void random_damage_never_crashes() {
+    const std::string good = project_text(sample());
+    std::mt19937 random(99);
+    int loaded = 0;
+    for (int i = 0; i < 400; ++i) {
+      std::string text = good;
+      for (int k = 0; k < 1 + i % 5; ++k) text[random() % text.size()] = static_cast<char>(random() % 256);
+      if (i % 7 == 0) text.resize(random() % text.size());
+      const auto p = project_from_text(text, "x");
+      loaded += p.ok();
+      QVERIFY(p.ok() || !p.error().empty());
+    }
+    QVERIFY(loaded < 400);
+  }
+
+  void places_that_cannot_be_written_say_so() {
+    const Project p = sample();
+    const auto nowhere = save_project(p, path("no/such/a.undercrease"));
+    QVERIFY(!nowhere);
+    QVERIFY(nowhere.error().find("folder does not exist") != std::string::npos);
+    const auto full = write_atomically("/dev/full", "text");
+    QVERIFY(!full);
+    QVERIFY2(full.error().find("disk is full") != std::string::npos, full.error().c_str());
+    QVERIFY(!write_atomically(path(""), "text"));
+    QVERIFY(!read_file(path("vanished.undercrease")));
+    QVERIFY(!read_file(path("")));
+    { std::ofstream(path("big")) << std::string(2000, 'x'); }
+    QVERIFY(!read_file(path("big"), 1000));
+  }
+
+  void a_failed_save_leaves_the_old_file_whole() {
+    // A file-size limit stands in for a disk that fills up in the middle of writing.
+    const std::string file = path("kept.txt");
+    QVERIFY(write_atomically(file, "old").ok());
+    ::signal(SIGXFSZ, SIG_IGN);
+    rlimit before{};
+    ::getrlimit(RLIMIT_FSIZE, &before);
+    rlimit small = before;
+    small.rlim_cur = 1000;
+    ::setrlimit(RLIMIT_FSIZE, &small);
+    const auto wrong = write_atomically(file, std::string(100000, 'n'));
+    ::setrlimit(RLIMIT_FSIZE, &before);
+    QVERIFY(!wrong);
+    QCOMPARE(read_file(file).value(), std::string("old"));
+    int left = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(dir_.path().toStdString())) left += entry.path().string().find("kept.txt.") != std::string::npos;
+    QCOMPARE(left, 0);
+  }
+
+  void the_shelf_is_kept() {
+    std::vector<Stock> shelf = generic_stocks();
+    shelf[0].sheets = 77;
+    QVERIFY(save_shelf(shelf, path("shelf.json")).ok());
+    QVERIFY(load_shelf(path("shelf.json")).value() == shelf);
+    QVERIFY(load_shelf(path("none.json")).value() == generic_stocks());
+    { std::ofstream(path("bad.json")) << "{\"format\":\"under-crease/shelf\",\"stocks\":[{\"name\":\"\"}]}"; }
+    QVERIFY(!load_shelf(path("bad.json")));
+  }
+
+  void svg_carries_the_kind_of_every_line() {
+    Project p = sample();
+    p.grid.left_out.clear();
+    p.grid.keep_clean.clear();
+    p.programme = division_of(p)->programme;
+    const QString svg = QString::fromStdString(grid_svg(p.programme, p.title));
+    QCOMPARE(svg.count("class=\"raw\""), 4);
+    QCOMPARE(svg.count("class=\"valley\"") + svg.count("class=\"mountain\""), 16);
+    QCOMPARE(svg.count("class=\"mountain\""), 8);
+    QVERIFY(svg.contains("width=\"240mm\"") && svg.contains("&lt;panel&gt;"));
+    QVERIFY(svg.contains("x1=\"80\"") || svg.contains("x2=\"80\""));
+  }
+
+  void the_pdf_is_at_true_scale() {
+    // Rasterised by another program at 254 dpi, 10 pixels are 1 mm: the check bar must be 1000 pixels long.
+    ExportOptions options;
+    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.part = ExportPart::template_only;
+    const Project p = sample();
+    const auto pdf = export_bytes(p, "grid.pdf", options);
+    QVERIFY(pdf.ok());
+    QVERIFY(write_atomically(path("grid.pdf"), *pdf).ok());
+    QProcess info;
+    info.start("pdfinfo", {QString::fromStdString(path("grid.pdf"))});
+    QVERIFY(info.waitForFinished());
+    const QString about = info.readAllStandardOutput();
+    QVERIFY2(about.contains("Pages:           2"), qPrintable(about)); // 240 mm wide on 190 mm: two tiles
+    QVERIFY(about.contains("595.276 x 841.89") || about.contains("A4"));
+    QProcess raster;
+    raster.start("pdftoppm", {"-r", "254", "-gray", "-f", "1", "-l", "1", QString::fromStdString(path("grid.pdf")), QString::fromStdString(path("grid"))});
+    QVERIFY(raster.waitForFinished());
+    std::string file;
+    for (const auto& entry : std::filesystem::directory_iterator(dir_.path().toStdString())) {
+      if (entry.path().extension() == ".pgm") file = entry.path().string();
+    }
+    QVERIFY(!file.empty());
+    std::ifstream in(file, std::ios::binary);
+    std::string magic;
+    int w = 0, h = 0, top = 0;
+    in >> magic >> w >> h >> top;
+    in.get();
+    std::vector<unsigned char> pixels(static_cast<std::size_t>(w) * static_cast<std::size_t>(h));
+    in.read(reinterpret_cast<char*>(pixels.data()), static_cast<std::streamsize>(pixels.size()));
+    QVERIFY(near(w, 2100, 1) && near(h, 2970, 1));
+    const auto longest_run = [&](int y) {
+      int run = 0, best = 0;
+      for (int x = 0; x < w; ++x) {
+        run = pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] < 128 ? run + 1 : 0;
+        best = std::max(best, run);
+      }
+      return best;
+    };
+    int bar = 0;
+    for (int y = h - 160; y < h - 120; ++y) bar = std::max(bar, longest_run(y));
+    QVERIFY2(near(bar, 1000, 6), qPrintable(QString::number(bar)));
+    int edge = 0; // the raw edge across the whole tile
+    for (int y = 150; y < 250; ++y) edge = std::max(edge, longest_run(y));
+    QVERIFY2(near(edge, 1900, 6), qPrintable(QString::number(edge)));
+  }
+
+  void tiles_cover_the_sheet_and_share_their_crosses() {
+    Project p = sample();
+    p.sheet = parse_sheet("square:600mm").value();
+    p.grid = GridSpec{};
+    p.programme = division_of(p)->programme;
+    PrintOptions print;
+    const auto pages = template_pages(p.programme, "big", print);
+    QCOMPARE(pages.size(), std::size_t{4 * 3});
+    for (const Page& page : pages) {
+      for (const auto& item : page.items) {
+        if (const auto* path = std::get_if<PagePath>(&item)) {
+          for (const Point& v : path->points) QVERIFY(v.x() >= 5.9 && v.x() <= 204.1 && v.y() >= 5.9 && v.y() <= 297);
+        }
+      }
+    }
+    print.paper = {"A3", 297, 420};
+    QCOMPARE(template_pages(p.programme, "big", print).size(), std::size_t{3 * 2});
+    p.sheet = parse_sheet("square:100mm").value();
+    p.programme = division_of(p)->programme;
+    QCOMPARE(template_pages(p.programme, "small", print).size(), std::size_t{1});
+  }
+
+  void the_hand_out_has_every_move() {
+    const Project p = sample();
+    ExportOptions options;
+    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.part = ExportPart::handout_only;
+    QVERIFY(write_atomically(path("hand.pdf"), *export_bytes(p, "hand.pdf", options)).ok());
+    QProcess text;
+    text.start("pdftotext", {QString::fromStdString(path("hand.pdf")), "-"});
+    QVERIFY(text.waitForFinished());
+    QString words = text.readAllStandardOutput();
+    words.replace(QRegularExpression("\\s+"), " ");
+    QVERIFY2(words.contains("Bring the"), qPrintable(words.left(300)));
+    const QString html = QString::fromStdString(*export_bytes(p, "hand.html", options));
+    QCOMPARE(html.count("<li>"), qsizetype(p.programme.moves.size()));
+    QCOMPARE(html.count("<svg"), qsizetype(p.programme.moves.size()));
+    QVERIFY(html.contains("Crater &lt;panel&gt;") && !html.contains("<panel>"));
+  }
+
+  void tables_and_calendar() {
+    const Project p = sample();
+    const std::string csv = *export_bytes(p, "grid.csv", {});
+    QCOMPARE(std::count(csv.begin(), csv.end(), '\n') > 2 * 7, true);
+    QVERIFY(csv.find("x,3,9,80,") != std::string::npos);
+    ExportOptions options;
+    QVERIFY(!export_bytes(p, "s.ics", options));
+    options.session_start = "2026-11-28T18:00:00";
+    const auto ics = export_bytes(p, "s.ics", options);
+    QVERIFY(ics.ok());
+    QVERIFY(ics->find("BEGIN:VEVENT") != std::string::npos && ics->find("DTSTART:20261128T180000") != std::string::npos);
+    QVERIFY(ics->find("DURATION:PT") != std::string::npos);
+    options.session_start = "tomorrow";
+    QVERIFY(!export_bytes(p, "s.ics", options));
+    const auto odd = export_bytes(p, "s.docx", options);
+    QVERIFY(!odd && odd.error().find(".pdf") != std::string::npos);
+    RunSummary run;
+    run.title = "=SUM(A1)";
+    run.note = "said \"so\",\nthen left";
+    const std::string log = log_csv({run});
+    QVERIFY(log.find("'=SUM(A1)") != std::string::npos && log.find("\"said \"\"so\"\",\nthen left\"") != std::string::npos);
+  }
+
+  void merging_keeps_what_it_does_not_know() {
+    const Json base = {{"a", 1}, {"b", {{"x", 1}, {"y", 2}}}, {"list", {{{"id", 1}, {"extra", true}}}}};
+    const Json update = {{"a", 2}, {"b", {{"x", 3}}}, {"list", {{{"id", 1}}}}};
+    const Json m = merged(base, update);
+    QVERIFY(m["a"] == Json(2));
+    QVERIFY(m["b"] == (Json{{"x", 3}, {"y", 2}}));
+    QVERIFY(m["list"][0]["extra"] == Json(true));
+    QVERIFY(merged(base, Json{{"list", Json::array()}})["list"] == Json::array());
+  }
+};
+
+QTEST_GUILESS_MAIN(IoTest)
+#include "io_test.moc"
