@@ -372,6 +372,8 @@ Result<Json> parse_json(const std::string& text, const std::string& source) {
     const auto end = text.begin() + static_cast<std::ptrdiff_t>(std::min(e.byte, text.size()));
     const auto line = 1 + std::count(text.begin(), end, '\n');
     return Error{fmt::format("{}:{}: this is not complete JSON; the file is damaged or cut short.", source, line)};
+  } catch (const Json::exception& e) {
+    return Error{fmt::format("{}:1: a value in it cannot be read ({}); the file is damaged.", source, e.what())};
   }
 }
 
