@@ -57,6 +57,7 @@ private:
         e.spans = crease_spans(division_.layout, family(f), k, spec);
         const double sigma = division_.plans[f].line_sigma_mm[static_cast<std::size_t>(k)];
         if (std::isfinite(sigma)) e.sigma_mm = sigma;
+        e.existing = spec.start && spec.start->line == k;
       }
       out_.elements.push_back(std::move(e));
     }

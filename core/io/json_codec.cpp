@@ -165,6 +165,7 @@ Json json_of(const Programme& p) {
     Json j = {{"id", e.id},       {"role", name_of(e.role)}, {"place", e.place}, {"family", e.family},
               {"index", e.index}, {"parts", e.parts},        {"spans", json_of(e.spans)}};
     if (e.sigma_mm) j["sigma_mm"] = *e.sigma_mm;
+    if (e.existing) j["existing"] = true;
     elements.push_back(std::move(j));
   }
   Json moves = Json::array();
@@ -202,6 +203,7 @@ Programme programme_from(const Json& j) {
     element.parts = std::max(1, e.value("parts", 1));
     element.spans = segments_from(e.value("spans", Json::array()));
     if (e.contains("sigma_mm")) element.sigma_mm = finite(e["sigma_mm"]);
+    element.existing = e.value("existing", false);
     p.elements.push_back(std::move(element));
   }
   for (const Json& m : j.at("moves")) {

@@ -56,6 +56,7 @@ struct Element {
   int parts = 1;
   std::vector<Segment> spans; // where it runs on the sheet, mm
   std::optional<double> sigma_mm; // expected standard error at its worse end
+  bool existing = false;          // on the sheet before the first move
 };
 
 enum class Extent { full, pinch, to_diagonals, inset, partial };

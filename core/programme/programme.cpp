@@ -25,6 +25,9 @@ int Programme::count(MoveKind kind) const {
 
 SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped) {
   SheetState state;
+  for (const Element& e : programme.elements) {
+    if (e.existing) state.creases.push_back({e.id, -1, false, Fold::undirected, false, e.spans});
+  }
   const int end = std::min(moves_done, static_cast<int>(programme.moves.size()));
   for (int i = 0; i < end; ++i) {
     const Move& move = programme.moves[static_cast<std::size_t>(i)];

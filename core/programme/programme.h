@@ -22,7 +22,7 @@ struct Programme {
 struct SheetState {
   struct Crease {
     int element = 0;
-    int made_by = 0; // index of the move
+    int made_by = 0; // index of the move, -1 when it was there before
     bool pinch = false;
     Fold fold = Fold::undirected;
     bool both_ways = false;

@@ -1,0 +1,215 @@
+// under-crease-cli from outside: exit codes, one line of complaint, one JSON document, and answers that add up.
+#include "support.h"
+
+#include "divide/division.h"
+#include "record/run_log.h"
+
+#include <QFileInfo>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using namespace uc;
+using uc::testing::near;
+
+namespace {
+
+struct Outcome {
+  int exit;
+  QByteArray out;
+  QByteArray err;
+};
+
+void only_finite(const Json& j) {
+  if (j.is_number_float()) QVERIFY(std::isfinite(j.get<double>()));
+  if (j.is_structured()) {
+    for (const Json& child : j) only_finite(child);
+  }
+}
+
+} // namespace
+
+class ContractTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir home_;
+  const QString demo_ = QStringLiteral(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease";
+
+  [[nodiscard]] Outcome call(const QStringList& args) const {
+    QProcess p;
+    QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
+    env.insert("XDG_DATA_HOME", home_.path());
+    p.setProcessEnvironment(env);
+    p.start(QStringLiteral(UC_CLI), args);
+    p.waitForFinished(60000);
+    return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
+  }
+  [[nodiscard]] QStringList arguments(const Json& list) const {
+    QStringList args;
+    for (const Json& a : list) args << (a == Json("DEMO") ? demo_ : QString::fromStdString(a.get<std::string>()));
+    return args;
+  }
+
+private slots:
+  void divide_data() { testing::add_rows(testing::cases("cli_divide.json")); }
+  void divide() {
+    const Json c = testing::row();
+    const Outcome o = call(QStringList{"divide"} + arguments(c["args"]) + QStringList{"--json"});
+    QCOMPARE(o.exit, 0);
+    QVERIFY(o.err.isEmpty());
+    const Json j = Json::parse(o.out.toStdString());
+    only_finite(j);
+    QVERIFY(j["axis"] == c["axis"]);
+    const double sigma = c.value("sigma", 0.25);
+    const double guess = c.value("guess", 2.0);
+    QVERIFY(near(j["sigma_mm"], sigma, 1e-12) && near(j["guess_sigma_mm"], guess, 1e-12));
+    std::vector<Json> families;
+    if (c["families"] == Json(1)) families = {j};
+    else for (const Json& f : j["families"]) families.push_back(f);
+    QCOMPARE(families.size(), c["families"].get<std::size_t>());
+    const int parts = j["parts"];
+    int folds = 0;
+    double worst = 0;
+    for (std::size_t n = 0; n < families.size(); ++n) {
+      const Json& f = families[n];
+      const double extent = f["extent_mm"];
+      QVERIFY(near(extent, c.contains("extents") ? c["extents"][n].get<double>() : c["extent"].get<double>(), 1e-6));
+      QCOMPARE(f["lines"].size(), static_cast<std::size_t>(parts) + 1);
+      // Replay the steps with coefficients kept here, independently of the planner.
+      std::vector<std::vector<double>> lines(static_cast<std::size_t>(parts) + 1);
+      std::vector<double> variances;
+      std::vector<char> known(lines.size(), 0);
+      known.front() = known.back() = 1;
+      const auto fresh = [&](double variance) {
+        variances.push_back(variance);
+        std::vector<double> row(variances.size(), 0);
+        row.back() = 1;
+        return row;
+      };
+      if (c.contains("start")) {
+        const auto mark = c["start"][0].get<std::size_t>();
+        lines[mark] = fresh(std::pow(c["start"][1].get<double>(), 2));
+        known[mark] = 1;
+      }
+      std::size_t count = 0;
+      for (const Json& s : f["steps"]) {
+        QVERIFY(s["n"] == Json(++count));
+        QVERIFY(!s["text"].get<std::string>().empty());
+        const auto a = s["a"].get<std::size_t>();
+        const auto b = s["b"].get<std::size_t>();
+        const auto makes = s["makes"].get<std::size_t>();
+        if (s["kind"] == Json("guess")) {
+          lines[makes] = fresh(guess * guess);
+        } else {
+          ++folds;
+          QVERIFY(known[a] && known[b]);
+          const bool bring = s["kind"] == Json("bring");
+          QCOMPARE(makes, bring ? (a + b) / 2 : 2 * a - b);
+          const double wa = bring ? 0.5 : 2;
+          const double wb = bring ? 0.5 : -1;
+          std::vector<double> row = fresh(sigma * sigma);
+          for (std::size_t i = 0; i < lines[a].size(); ++i) row[i] += wa * lines[a][i];
+          for (std::size_t i = 0; i < lines[b].size(); ++i) row[i] += wb * lines[b][i];
+          lines[makes] = row;
+        }
+        known[makes] = 1;
+      }
+      for (int k = 0; k <= parts; ++k) {
+        const Json& line = f["lines"][static_cast<std::size_t>(k)];
+        QVERIFY(line["index"] == Json(k));
+        QVERIFY(near(line["position_mm"], extent * k / parts, 1e-9 * extent));
+        double v = 0;
+        const auto& row = lines[static_cast<std::size_t>(k)];
+        for (std::size_t i = 0; i < row.size(); ++i) v += row[i] * row[i] * variances[i];
+        QVERIFY(near(line["sigma_mm"], std::sqrt(v), 1e-9 + 1e-9 * std::sqrt(v)));
+        worst = std::max(worst, std::sqrt(v));
+      }
+    }
+    QVERIFY(near(j["worst_sigma_mm"], worst, 1e-9 + 1e-9 * worst));
+    QVERIFY(j["creases"] == Json(folds));
+    if (c.contains("worst_variance")) QVERIFY(near(std::pow(worst / sigma, 2), c["worst_variance"], 1e-6));
+    if (c.contains("creases")) QVERIFY(j["creases"] == c["creases"]);
+    for (const char* key : {"turn_overs", "rotations"}) QVERIFY(j[key].is_number_integer());
+    QVERIFY(j["minutes"].get<double>() > 0);
+    QCOMPARE(call(QStringList{"divide"} + arguments(c["args"]) + QStringList{"--json"}).out, o.out);
+  }
+
+  void bad_calls_data() {
+    QTest::addColumn<QString>("json");
+    int n = 0;
+    for (const Json& c : testing::cases("cli_bad_calls.json")) QTest::newRow(("call " + std::to_string(++n) + " " + c["says"].get<std::string>()).c_str()) << QString::fromStdString(c.dump());
+  }
+  void bad_calls() {
+    const Json c = testing::row();
+    const Outcome o = call(arguments(c["args"]));
+    QCOMPARE(o.exit, 2);
+    QVERIFY(o.out.isEmpty());
+    QCOMPARE(o.err.count('\n'), 1);
+    QVERIFY2(o.err.contains(QByteArray::fromStdString(c["says"])), o.err.constData());
+  }
+
+  void help_has_an_example() {
+    for (const QStringList& command : {QStringList{"divide"}, {"export"}, {"log"}, {"log", "list"}, {"log", "show"}, {"log", "export"}}) {
+      const Outcome o = call(command + QStringList{"--help"});
+      QCOMPARE(o.exit, 0);
+      QVERIFY2(o.out.contains("Example: under-crease-cli"), qPrintable(command.join(' ')));
+    }
+    QCOMPARE(call({"--help"}).exit, 0);
+    QVERIFY(call({"--version"}).out.contains("under-crease-cli"));
+  }
+
+  void plain_output_reads_like_instructions() {
+    const Outcome o = call({"divide", "--sheet", "square:240mm", "--parts", "4"});
+    QCOMPARE(o.exit, 0);
+    QVERIFY(o.out.contains("1. Bring the left edge to the right edge."));
+    QVERIFY(o.out.contains("3 creases"));
+  }
+
+  void exports_every_kind_of_file() {
+    for (const char* ending : {"pdf", "svg", "csv", "html", "ics"}) {
+      const QString file = home_.path() + "/out." + ending;
+      const Outcome o = call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00", "--json"});
+      QVERIFY2(o.exit == 0, o.err.constData());
+      const Json j = Json::parse(o.out.toStdString());
+      QCOMPARE(j["bytes"].get<qint64>(), QFileInfo(file).size());
+      const QByteArray first = read_file(file.toStdString()).value().c_str();
+      QVERIFY(call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00"}).exit == 0);
+      QCOMPARE(QByteArray(read_file(file.toStdString()).value().c_str()), first);
+    }
+  }
+
+  void the_log_is_listed_shown_and_exported() {
+    QCOMPARE(call({"log", "list"}).exit, 0);
+    {
+      RunLog log = std::move(RunLog::open((home_.path() + "/under-crease/log.sqlite").toStdString())).value();
+      RunDetail run;
+      run.summary.title = "Crater panel";
+      run.summary.sheet = "square:200mm";
+      run.summary.parts = 16;
+      run.summary.started = "2026-09-02T18:10:00Z";
+      run.summary.status = RunStatus::finished;
+      run.events = {{EventKind::done, 0, 30, "", "2026-09-02T18:11:00Z"}, {EventKind::fault, 1, 0, "slipped", "2026-09-02T18:12:00Z"}};
+      run.measured = {{"x", 8, 100.2, 100, 0.25, 0.15}};
+      QVERIFY(log.add_whole(run).ok());
+      run.summary.title = "Moon lamp";
+      QVERIFY(log.add_whole(run).ok());
+    }
+    Json j = Json::parse(call({"log", "list", "--json"}).out.toStdString());
+    QCOMPARE(j["runs"].size(), std::size_t{2});
+    j = Json::parse(call({"log", "list", "--search", "crater", "--json"}).out.toStdString());
+    QCOMPARE(j["runs"].size(), std::size_t{1});
+    const std::string id = std::to_string(j["runs"][0]["id"].get<int>());
+    j = Json::parse(call({"log", "show", QString::fromStdString(id), "--json"}).out.toStdString());
+    QCOMPARE(j["events"].size(), std::size_t{2});
+    QVERIFY(near(j["measured"][0]["position_mm"], 100.2, 1e-9));
+    QVERIFY(call({"log", "show", QString::fromStdString(id)}).out.contains("slipped"));
+    const Outcome none = call({"log", "show", "999"});
+    QCOMPARE(none.exit, 1);
+    QVERIFY(none.err.contains("no run 999"));
+    QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.csv"}).exit, 0);
+    QVERIFY(QByteArray(read_file((home_.path() + "/runs.csv").toStdString()).value().c_str()).contains("Moon lamp"));
+    QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.json"}).exit, 0);
+    QCOMPARE(Json::parse(read_file((home_.path() + "/runs.json").toStdString()).value())["runs"].size(), std::size_t{2});
+  }
+};
+
+QTEST_GUILESS_MAIN(ContractTest)
+#include "contract_test.moc"
