@@ -23,23 +23,28 @@ int main(int argc, char** argv) {
   QApplication::setStyle("Fusion");
 
   QCommandLineParser options;
-  options.setApplicationDescription(QCoreApplication::translate("main", "A workbench for people who fold paper by measure."));
+  options.setApplicationDescription(
+      QCoreApplication::translate("main", "A workbench for people who fold paper by measure."));
   options.addHelpOption();
   options.addVersionOption();
   options.addPositionalArgument("project", QCoreApplication::translate("main", "A project file to open."));
-  const QCommandLineOption demo("demo", QCoreApplication::translate("main", "Open the demo project with its own log and shelf."));
-  const QCommandLineOption pictures("screenshots", QCoreApplication::translate("main", "Write one picture per main view to DIR and end."), "DIR");
+  const QCommandLineOption demo(
+      "demo", QCoreApplication::translate("main", "Open the demo project with its own log and shelf."));
+  const QCommandLineOption pictures(
+      "screenshots", QCoreApplication::translate("main", "Write one picture per main view to DIR and end."), "DIR");
   options.addOptions({demo, pictures});
   options.process(app);
 
   load_fonts();
   const bool for_pictures = options.isSet(pictures);
-  const auto choice = for_pictures ? ThemeChoice::light : static_cast<ThemeChoice>(QSettings().value("theme", 0).toInt());
+  const auto choice =
+      for_pictures ? ThemeChoice::light : static_cast<ThemeChoice>(QSettings().value("theme", 0).toInt());
   apply_theme(make_theme(choice));
 
   QString folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/under-crease";
   if (options.isSet(demo) || for_pictures) folder += "/demo";
-  if (for_pictures) folder = QDir::tempPath() + QStringLiteral("/under-crease-pictures-%1").arg(QCoreApplication::applicationPid());
+  if (for_pictures)
+    folder = QDir::tempPath() + QStringLiteral("/under-crease-pictures-%1").arg(QCoreApplication::applicationPid());
   QString demo_trouble;
   if (options.isSet(demo) || for_pictures) demo_trouble = prepare_demo(folder);
   QDir().mkpath(folder);
@@ -49,8 +54,10 @@ int main(int argc, char** argv) {
   Workspace workspace(folder);
   MainWindow window(workspace);
   const QStringList files = options.positionalArguments();
-  if (!files.isEmpty()) window.open_project(files.first());
-  else if (options.isSet(demo) || for_pictures) window.open_project(folder + "/open-night.undercrease");
+  if (!files.isEmpty())
+    window.open_project(files.first());
+  else if (options.isSet(demo) || for_pictures)
+    window.open_project(folder + "/open-night.undercrease");
   if (for_pictures) {
     instance.unlock();
     const QString wrong = write_pictures(window, workspace, options.value(pictures));
@@ -58,8 +65,11 @@ int main(int argc, char** argv) {
     QDir(folder).removeRecursively();
     return wrong.isEmpty() ? 0 : 1;
   }
-  if (!demo_trouble.isEmpty()) window.notify(demo_trouble);
-  else if (!alone) window.notify(QCoreApplication::translate("main", "Another Under Crease is open. Both write to the same log; save projects under different names."));
+  if (!demo_trouble.isEmpty())
+    window.notify(demo_trouble);
+  else if (!alone)
+    window.notify(QCoreApplication::translate(
+        "main", "Another Under Crease is open. Both write to the same log; save projects under different names."));
   if (alone) window.offer_recovery();
   window.show();
   return QApplication::exec();

@@ -72,15 +72,17 @@ int run(const Options& o) {
   GridSpec spec;
   spec.parts = whole("--parts", o.parts);
   if (spec.parts < least_parts || spec.parts > greatest_parts) {
-    throw CallError{fmt::format("--parts: {} parts cannot be planned; type a count from {} to {}", spec.parts, least_parts,
-                                greatest_parts)};
+    throw CallError{fmt::format("--parts: {} parts cannot be planned; type a count from {} to {}", spec.parts,
+                                least_parts, greatest_parts)};
   }
   const auto axis = grid_axis_named(o.axis);
-  if (!axis) throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
+  if (!axis)
+    throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
   spec.axis = *axis;
   const auto method = method_named(o.method);
   if (!method) {
-    throw CallError{fmt::format("--method: \"{}\" is no method; type best, edges, neighbours, stepping or iterated", o.method)};
+    throw CallError{
+        fmt::format("--method: \"{}\" is no method; type best, edges, neighbours, stepping or iterated", o.method)};
   }
   spec.method = *method;
   HandProfile hand;
@@ -120,11 +122,11 @@ int run(const Options& o) {
   for (std::size_t i = 0; i < d.programme.moves.size(); ++i) {
     std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
   }
-  std::cout << fmt::format("{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
-                           "{} on average\n",
-                           d.creases, d.turn_overs, d.rotations, d.minutes,
-                           format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
-                           format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
+  std::cout << fmt::format(
+      "{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
+      "{} on average\n",
+      d.creases, d.turn_overs, d.rotations, d.minutes, format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
+      format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
   return done;
 }
 

@@ -32,8 +32,10 @@ int run(const Options& o) {
   const auto bytes = export_bytes(*project, o.output, options);
   if (!bytes) throw CallError{bytes.error()};
   if (const auto ok = write_atomically(o.output, *bytes); !ok) throw CallError{ok.error()};
-  if (o.json) print_json({{"file", o.output}, {"bytes", bytes->size()}});
-  else std::cout << fmt::format("{} written ({} bytes)\n", o.output, bytes->size());
+  if (o.json)
+    print_json({{"file", o.output}, {"bytes", bytes->size()}});
+  else
+    std::cout << fmt::format("{} written ({} bytes)\n", o.output, bytes->size());
   return done;
 }
 

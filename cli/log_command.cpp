@@ -36,7 +36,8 @@ std::vector<RunSummary> matching(const RunLog& log, const Options& o) {
   query.text = o.search;
   if (!o.status.empty()) {
     if (o.status != "active" && o.status != "finished" && o.status != "abandoned") {
-      throw CallError{fmt::format("--status: \"{}\" is no state of a run; type active, finished or abandoned", o.status)};
+      throw CallError{
+          fmt::format("--status: \"{}\" is no state of a run; type active, finished or abandoned", o.status)};
     }
     query.status = run_status_named(o.status);
   }
@@ -84,16 +85,18 @@ int show(const Options& o) {
     return done;
   }
   const RunSummary& s = run->summary;
-  std::cout << fmt::format("{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
-                           "minutes\n",
-                           s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done,
-                           s.moves_planned, s.minutes, s.planned_minutes);
+  std::cout << fmt::format(
+      "{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
+      "minutes\n",
+      s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done, s.moves_planned,
+      s.minutes, s.planned_minutes);
   if (s.measured_rms_mm) {
-    std::cout << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n", *s.measured_rms_mm,
-                             *s.measured_worst_mm, s.planned_sigma_mm);
+    std::cout << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n",
+                             *s.measured_rms_mm, *s.measured_worst_mm, s.planned_sigma_mm);
   }
   for (const RunEvent& e : run->events) {
-    std::cout << fmt::format("  {}  {:9}  move {:3}  {:5.0f} s  {}\n", e.at, name_of(e.kind), e.move + 1, e.seconds, e.text);
+    std::cout << fmt::format("  {}  {:9}  move {:3}  {:5.0f} s  {}\n", e.at, name_of(e.kind), e.move + 1, e.seconds,
+                             e.text);
   }
   if (!s.note.empty()) std::cout << s.note << "\n";
   return done;
@@ -118,8 +121,10 @@ int export_runs(const Options& o) {
     throw CallError{fmt::format("--output: {}: end the name in .csv or .json", o.output)};
   }
   if (const auto ok = write_atomically(o.output, bytes); !ok) throw CallError{ok.error()};
-  if (o.json) print_json({{"file", o.output}, {"runs", runs.size()}});
-  else std::cout << fmt::format("{} written ({} runs)\n", o.output, runs.size());
+  if (o.json)
+    print_json({{"file", o.output}, {"runs", runs.size()}});
+  else
+    std::cout << fmt::format("{} written ({} runs)\n", o.output, runs.size());
   return done;
 }
 

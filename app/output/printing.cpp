@@ -61,7 +61,8 @@ void paint(QPainter& p, const PageText& text) {
   const QString words = QString::fromStdString(text.text);
   QPainterPath glyphs;
   double x = 0;
-  if (text.align != Align::left) x = -QFontMetricsF(font).horizontalAdvance(words) * (text.align == Align::centre ? 0.5 : 1);
+  if (text.align != Align::left)
+    x = -QFontMetricsF(font).horizontalAdvance(words) * (text.align == Align::centre ? 0.5 : 1);
   glyphs.addText(x, 0, font, words);
   p.save();
   p.translate(text.at.x(), text.at.y());
@@ -116,7 +117,8 @@ void print_project(Workspace& workspace, QWidget* parent) {
 }
 
 QString export_project(Workspace& workspace, const QString& path) {
-  const auto bytes = export_bytes(workspace.document.project(), path.toStdString(), options_of(workspace, paper_sizes()[0]));
+  const auto bytes =
+      export_bytes(workspace.document.project(), path.toStdString(), options_of(workspace, paper_sizes()[0]));
   if (!bytes) return QString::fromStdString(bytes.error());
   const auto ok = write_atomically(path.toStdString(), *bytes);
   return ok ? QString() : QString::fromStdString(ok.error());

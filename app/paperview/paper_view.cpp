@@ -179,7 +179,7 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
     batches[{style, colour}].append({t.map(q(l.segment.from)), t.map(q(l.segment.to))});
   }
   const bool dense = figure_.lines.size() > 120;
-  p.setRenderHint(QPainter::Antialiasing, figure_.lines.size() < 2000);
+  p.setRenderHint(QPainter::Antialiasing, figure_.lines.size() <= 300);
   for (const auto& [look, lines] : batches) {
     QPen pen = pen_for(look.style, current_theme());
     if (look.tint != 0) pen.setColor(QColor::fromRgb(look.tint));
@@ -255,8 +255,10 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     const QPointF middle = polygon_of(figure_.outline, t).boundingRect().center();
     // Inside the sheet, just off its edge, on a slip of the paper's colour.
     QLineF inward(at, middle);
-    if (std::abs(inward.dx()) < std::abs(inward.dy())) inward.setP2({at.x(), middle.y()});
-    else inward.setP2({middle.x(), at.y()});
+    if (std::abs(inward.dx()) < std::abs(inward.dy()))
+      inward.setP2({at.x(), middle.y()});
+    else
+      inward.setP2({middle.x(), at.y()});
     inward.setLength(24);
     QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
     slip.moveCenter(inward.p2());
@@ -306,7 +308,9 @@ void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
   while (label_step * scale < 46) label_step += step;
   const Theme& theme = current_theme();
   p.setFont(mono_font(7.5));
-  const auto label = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(unit_), unit_ == LengthUnit::mm ? 1 : 2)); };
+  const auto label = [&](double mm) {
+    return QString::fromStdString(format_number(mm / mm_per(unit_), unit_ == LengthUnit::mm ? 1 : 2));
+  };
   const auto run = [&](double length_px, const std::function<void(double, bool, const QString&)>& tick) {
     const double mm = length_px / scale;
     const int count = static_cast<int>(mm / step + 1e-6);
@@ -437,8 +441,10 @@ bool PaperView::event(QEvent* event) {
     auto* help = static_cast<QHelpEvent*>(event);
     const int element = element_at(help->pos());
     const QString text = element ? describer_(element) : QString();
-    if (text.isEmpty()) QToolTip::hideText();
-    else QToolTip::showText(help->globalPos(), text, this);
+    if (text.isEmpty())
+      QToolTip::hideText();
+    else
+      QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
   return QWidget::event(event);

@@ -40,7 +40,8 @@ Result<RunDetail> completed(const Json& entry) {
     for (const RunEvent& e : run.events) {
       if (e.move == i) events.push_back(e);
     }
-    events.push_back({EventKind::done, i, division->programme.moves[static_cast<std::size_t>(i)].seconds * pace, "", run.summary.started});
+    events.push_back({EventKind::done, i, division->programme.moves[static_cast<std::size_t>(i)].seconds * pace, "",
+                      run.summary.started});
   }
   run.events = std::move(events);
   for (MeasuredLine& m : run.measured) {
@@ -62,7 +63,8 @@ QString prepare_demo(const QString& folder) {
   for (const char* name : {"open-night.undercrease", "shelf.json"}) {
     const QString target = folder + "/" + name;
     if (QFile::exists(target)) continue;
-    if (!QFile::copy(source + "/" + name, target)) return QObject::tr("The demo could not be copied to %1; check that the folder is yours.").arg(folder);
+    if (!QFile::copy(source + "/" + name, target))
+      return QObject::tr("The demo could not be copied to %1; check that the folder is yours.").arg(folder);
     QFile::setPermissions(target, QFile::ReadOwner | QFile::WriteOwner | QFile::ReadGroup | QFile::ReadOther);
   }
   const std::string log_path = (folder + "/log.sqlite").toStdString();
@@ -96,7 +98,9 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   const auto shoot = [&](const QString& name) {
     settle(15);
     const QPixmap shot = window.grab();
-    return shot.toImage().scaled(1280, 800).save(folder + "/" + name + ".png") ? QString() : QObject::tr("%1/%2.png cannot be written.").arg(folder, name);
+    return shot.toImage().scaled(1280, 800).save(folder + "/" + name + ".png")
+               ? QString()
+               : QObject::tr("%1/%2.png cannot be written.").arg(folder, name);
   };
   QStringList wrong;
   window.show_stage("sheet");
@@ -117,10 +121,24 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   fold->choices()->findChild<QWidget*>("measure")->setFocus();
   QMetaObject::invokeMethod(fold->choices()->findChild<QObject*>("measure"), "click");
   QTableWidget* table = fold->measure_panel()->table();
-  const double part = workspace.document.division().layout.families[0].extent_mm / workspace.document.project().grid.parts;
+  const double part =
+      workspace.document.division().layout.families[0].extent_mm / workspace.document.project().grid.parts;
   const std::pair<int, double> readings[] = {{0, 0.2}, {3, -0.3}, {5, 1.3}, {7, 0.1}, {10, -0.2}};
   for (const auto& [row, off] : readings) table->item(row, 2)->setText(QString::number((row + 1) * part + off, 'f', 1));
   wrong << shoot("measure");
+  wrong << fold->session().end(RunStatus::abandoned);
+  apply_theme(make_theme(ThemeChoice::dark));
+  workspace.document.change("", [](Project& p) {
+    p.sheet = parse_sheet("ngon:6:120mm").value();
+    p.sheet_name = "ngon:6:120mm";
+    p.trueness.reset();
+    p.grid.axis = GridAxis::equilateral;
+    p.grid.direction = DirectionRule::alternating;
+    p.grid.method = Method::neighbours;
+  });
+  window.show_stage("divide");
+  while (divide_stage->busy()) settle(1);
+  wrong << shoot("divide-dark");
   wrong.removeAll(QString());
   return wrong.join('\n');
 }

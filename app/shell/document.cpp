@@ -47,8 +47,8 @@ Document::Document(const QString& recovery_folder, QObject* parent)
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
   Project after = project_;
   edit(after);
-  const bool replan = after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) ||
-                      !(after.hand == project_.hand);
+  const bool replan =
+      after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) || !(after.hand == project_.hand);
   if (replan) {
     auto division = division_of(after);
     if (!division) return QString::fromStdString(division.error());

@@ -65,8 +65,10 @@ void Ledger::line(const QString& quantity, const QString& value, const QString& 
   open->setAccessibleName(tr("%1: %2").arg(quantity, value));
   connect(open, &QPushButton::clicked, this, [this, why, quantity] {
     why->setVisible(!why->isVisible());
-    if (why->isVisible()) unfolded_.insert(quantity);
-    else unfolded_.remove(quantity);
+    if (why->isVisible())
+      unfolded_.insert(quantity);
+    else
+      unfolded_.remove(quantity);
   });
   box->addWidget(open, 0);
   box->addStretch(1);

@@ -13,6 +13,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
@@ -89,7 +90,8 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   resize(1280, 800);
   setMinimumSize(1000, 660);
   if (!workspace_.log()) {
-    notify(workspace_.log_error(), {{tr("Set the log aside"), [this] {
+    notify(workspace_.log_error(), {{tr("Set the log aside"),
+                                     [this] {
                                        const QString name = workspace_.set_log_aside();
                                        notify(tr("A new log has been begun. The old one is kept as %1.").arg(name));
                                      }},
@@ -108,6 +110,12 @@ void MainWindow::add_stage(Stage* stage) {
   choices_->addWidget(stage->choices());
   centre_->addWidget(stage->centre());
   connect(stage, &Stage::stale, this, &MainWindow::refresh);
+  // Enter gives the keyboard back to the paper, where single keys work.
+  for (QLineEdit* edit : stage->choices()->findChildren<QLineEdit*>()) {
+    connect(edit, &QLineEdit::returnPressed, stage, [stage] {
+      if (stage->paper()) stage->paper()->setFocus();
+    });
+  }
 }
 
 Stage* MainWindow::stage(const QString& key) const {
@@ -123,6 +131,7 @@ void MainWindow::show_stage(int index) {
   ribbon_->set_current(index);
   choices_->setCurrentIndex(index);
   centre_->setCurrentIndex(index);
+  if (PaperView* paper = stages_[static_cast<std::size_t>(index)]->paper()) paper->setFocus();
   stages_[static_cast<std::size_t>(index)]->entered();
   refresh();
 }
@@ -158,7 +167,7 @@ void MainWindow::notify(const QString& sentence, const QList<QPair<QString, std:
   notice_->setAccessibleName(sentence);
   for (const auto& [label, action] : buttons) {
     auto* button = new QPushButton(label, notice_);
-    connect(button, &QPushButton::clicked, this, [this, action] {
+    connect(button, &QPushButton::clicked, this, [this, action = action] {
       notice_->hide();
       action();
     });
@@ -173,13 +182,15 @@ void MainWindow::notify(const QString& sentence, const QList<QPair<QString, std:
 void MainWindow::offer_recovery() {
   const QStringList found = workspace_.document.recoverable();
   if (found.isEmpty()) return;
-  const QString file = found.first();
-  notify(tr("Work that was not saved was found from %1.").arg(QFileInfo(file).lastModified().toString("yyyy-MM-dd hh:mm")),
-         {{tr("Restore it"), [this, file] {
-             const QString wrong = workspace_.document.recover(file);
-             notify(wrong.isEmpty() ? tr("Your work is back. Save it to keep it.") : wrong);
-           }},
-          {tr("Discard it"), [this, file] { workspace_.document.discard_recovery(file); }}});
+  const QString& file = found.first();
+  notify(
+      tr("Work that was not saved was found from %1.").arg(QFileInfo(file).lastModified().toString("yyyy-MM-dd hh:mm")),
+      {{tr("Restore it"),
+        [this, file] {
+          const QString wrong = workspace_.document.recover(file);
+          notify(wrong.isEmpty() ? tr("Your work is back. Save it to keep it.") : wrong);
+        }},
+       {tr("Discard it"), [this, file] { workspace_.document.discard_recovery(file); }}});
 }
 
 bool MainWindow::open_project(const QString& path) {

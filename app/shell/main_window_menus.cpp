@@ -41,7 +41,8 @@ void MainWindow::make_file_menu() {
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });
   file->addSeparator();
   file->addAction(tr("Export to a file..."), QKeySequence(tr("Ctrl+E")), this, [this] { export_file(); });
-  file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { show_print_preview(workspace_, this); });
+  file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this,
+                  [this] { show_print_preview(workspace_, this); });
   file->addAction(tr("&Print..."), QKeySequence::Print, this, [this] { print_project(workspace_, this); });
   file->addSeparator();
   file->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
@@ -63,7 +64,8 @@ void MainWindow::make_edit_menu() {
   });
   QMenu* units = edit->addMenu(tr("U&nits"));
   auto* group = new QActionGroup(units);
-  for (const auto& [label, unit] : {std::pair{tr("&Millimetres"), LengthUnit::mm}, {tr("&Centimetres"), LengthUnit::cm},
+  for (const auto& [label, unit] : {std::pair{tr("&Millimetres"), LengthUnit::mm},
+                                    {tr("&Centimetres"), LengthUnit::cm},
                                     {tr("&Inches"), LengthUnit::inch}}) {
     QAction* action = units->addAction(label, this, [this, unit = unit] {
       workspace_.document.change(tr("Change units"), [unit](Project& p) { p.unit = unit; });
@@ -78,7 +80,8 @@ void MainWindow::make_edit_menu() {
 void MainWindow::make_view_menu() {
   QMenu* view = menuBar()->addMenu(tr("&View"));
   for (int i = 0; i < stage_count(); ++i) {
-    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number(i + 1)), this, [this, i] { show_stage(i); });
+    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number(i + 1)), this,
+                    [this, i] { show_stage(i); });
   }
   view->addSeparator();
   view->addAction(tr("Turn the sheet &over"), QKeySequence(tr("U")), this, [this] { workspace_.turn_over(); });
@@ -86,15 +89,22 @@ void MainWindow::make_view_menu() {
   view->addAction(tr("Rotate to the &right"), QKeySequence(tr("]")), this, [this] { workspace_.rotate_view(-1); });
   view->addSeparator();
   const auto paper = [this] { return stages_[static_cast<std::size_t>(current_)]->paper(); };
-  QAction* in = view->addAction(tr("Zoom &in"), this, [paper] { if (paper()) paper()->zoom_in(); });
+  QAction* in = view->addAction(tr("Zoom &in"), this, [paper] {
+    if (paper()) paper()->zoom_in();
+  });
   in->setShortcuts({QKeySequence(tr("+")), QKeySequence(tr("="))});
-  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [paper] { if (paper()) paper()->zoom_out(); });
-  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [paper] { if (paper()) paper()->zoom_fit(); });
+  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [paper] {
+    if (paper()) paper()->zoom_out();
+  });
+  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [paper] {
+    if (paper()) paper()->zoom_fit();
+  });
   view->addSeparator();
   QMenu* themes = view->addMenu(tr("&Theme"));
   auto* group = new QActionGroup(themes);
   for (const auto& [label, choice] : {std::pair{tr("As the &desktop"), ThemeChoice::desktop},
-                                      {tr("&Light"), ThemeChoice::light}, {tr("Dar&k"), ThemeChoice::dark}}) {
+                                      {tr("&Light"), ThemeChoice::light},
+                                      {tr("Dar&k"), ThemeChoice::dark}}) {
     QAction* action = themes->addAction(label, this, [this, choice = choice] { set_theme(choice); });
     action->setCheckable(true);
     action->setChecked(QSettings().value("theme", 0).toInt() == static_cast<int>(choice));
@@ -106,11 +116,12 @@ void MainWindow::make_help_menu() {
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   help->addAction(tr("&Keys of this stage"), QKeySequence(tr("F1")), this, [this] { show_keys(); });
   help->addAction(tr("&About Under Crease"), this, [this] {
-    QMessageBox::about(this, tr("About Under Crease"),
-                       tr("<b>Under Crease %1</b><p>A workbench for people who fold paper by measure.</p>"
-                          "<p>Free software under the GNU General Public License, version 3 or later. The fonts Inter and "
-                          "JetBrains Mono are used under the SIL Open Font License.</p>")
-                           .arg(QApplication::applicationVersion()));
+    QMessageBox::about(
+        this, tr("About Under Crease"),
+        tr("<b>Under Crease %1</b><p>A workbench for people who fold paper by measure.</p>"
+           "<p>Free software under the GNU General Public License, version 3 or later. The fonts Inter and "
+           "JetBrains Mono are used under the SIL Open Font License.</p>")
+            .arg(QApplication::applicationVersion()));
   });
 }
 
@@ -133,7 +144,8 @@ void MainWindow::show_keys() {
            {tr("Ctrl+Left, Ctrl+Right"), tr("move the chosen move in the strip")}};
   QString rows;
   for (const auto& [key, meaning] : keys) {
-    rows += QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td>%2</td></tr>").arg(key.toHtmlEscaped(), meaning);
+    rows += QStringLiteral("<tr><td style='padding:3px 18px 3px 0'><b>%1</b></td><td>%2</td></tr>")
+                .arg(key.toHtmlEscaped(), meaning);
   }
   QMessageBox box(this);
   box.setWindowTitle(tr("Keys of the stage %1").arg(stages_[static_cast<std::size_t>(current_)]->verb()));
@@ -153,9 +165,11 @@ void MainWindow::remember_recent(const QString& path) {
 void MainWindow::fill_recent(QMenu* menu) {
   menu->clear();
   for (const QString& path : QSettings().value("recent").toStringList()) {
-    menu->addAction(QFileInfo(path).fileName(), this, [this, path] {
-      if (may_discard()) open_project(path);
-    })->setToolTip(path);
+    menu->addAction(QFileInfo(path).fileName(), this,
+                    [this, path] {
+                      if (may_discard()) open_project(path);
+                    })
+        ->setToolTip(path);
   }
   if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
 }
@@ -177,9 +191,10 @@ bool MainWindow::choose_save(bool always_ask) {
 }
 
 void MainWindow::export_file() {
-  const QString path = QFileDialog::getSaveFileName(
-      this, tr("Export to a file"), {},
-      tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines (*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Export to a file"), {},
+                                   tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines "
+                                      "(*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
   if (path.isEmpty()) return;
   const QString wrong = export_project(workspace_, path);
   notify(wrong.isEmpty() ? tr("%1 is written.").arg(path) : wrong);

@@ -74,7 +74,9 @@ void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const 
 class StripDelegate : public QStyledItemDelegate {
 public:
   StripDelegate(Workspace& workspace, QObject* parent) : QStyledItemDelegate(parent), workspace_(workspace) {}
-  [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {cell_w, cell_h}; }
+  [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+    return {cell_w, cell_h};
+  }
 
   void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
     const Theme& t = current_theme();
@@ -105,7 +107,8 @@ private:
 
 } // namespace
 
-ProgrammeModel::ProgrammeModel(Workspace& workspace, QObject* parent) : QAbstractListModel(parent), workspace_(workspace) {
+ProgrammeModel::ProgrammeModel(Workspace& workspace, QObject* parent)
+    : QAbstractListModel(parent), workspace_(workspace) {
   connect(&workspace.document, &Document::changed, this, [this] {
     beginResetModel();
     endResetModel();
@@ -148,7 +151,8 @@ bool ProgrammeModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row
 bool ProgrammeModel::reorder(int from, int to) {
   const Programme& programme = workspace_.document.project().programme;
   if (!may_reorder(programme, from, to)) {
-    if (from != to) workspace_.say(tr("Move %1 cannot go there: a move between needs it, or it needs one of them.").arg(from + 1));
+    if (from != to)
+      workspace_.say(tr("Move %1 cannot go there: a move between needs it, or it needs one of them.").arg(from + 1));
     return false;
   }
   const Programme changed = reordered(programme, from, to);

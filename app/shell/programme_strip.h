@@ -20,7 +20,8 @@ public:
   [[nodiscard]] Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
   [[nodiscard]] QStringList mimeTypes() const override { return {"application/x-under-crease-move"}; }
   [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
-  bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+  bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                    const QModelIndex& parent) override;
   /// Moves a move; says why when the programme does not allow it.
   bool reorder(int from, int to);
 

@@ -26,7 +26,7 @@ QString style_sheet(const Theme& t) {
 QWidget { color: @ink; font-family: "Inter"; font-size: 10pt; }
 QMainWindow, QDialog { background: @bench; }
 QMenuBar { background: @bench; } QMenuBar::item { padding: 4px 10px; background: transparent; }
-QMenuBar::item:selected, QMenu::item:selected { background: @accent; color: @bench; }
+QMenuBar::item:selected, QMenu::item:selected { background: @accent; color: @field; }
 QMenu { background: @panel; border: 1px solid @edge; padding: 4px; } QMenu::item { padding: 5px 24px; }
 QMenu::item:disabled { color: @soft; } QMenu::separator { height: 1px; background: @edge; margin: 4px 8px; }
 #choices, #ledger { background: @panel; }
@@ -39,16 +39,16 @@ QLabel[role="hint"] { color: @soft; font-size: 9pt; }
 QLabel[role="error"] { color: @caution; font-size: 9pt; }
 QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit {
   background: @field; border: 1px solid @edge; border-radius: 4px; padding: 4px 6px; min-height: 18px;
-  selection-background-color: @accent; selection-color: @bench; }
+  selection-background-color: @accent; selection-color: @field; }
 QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid @accent; padding: 3px 5px; }
 QLineEdit[wrong="true"], QSpinBox[wrong="true"] { border: 2px solid @caution; padding: 3px 5px; }
-QComboBox QAbstractItemView { background: @field; border: 1px solid @edge; selection-background-color: @accent; selection-color: @bench; }
+QComboBox QAbstractItemView { background: @field; border: 1px solid @edge; selection-background-color: @accent; selection-color: @field; }
 QComboBox::drop-down { border: none; width: 20px; }
 QComboBox::down-arrow { image: url(@icons/down-@mode.svg); width: 10px; height: 10px; }
 QPushButton { background: @field; border: 1px solid @edge; border-radius: 4px; padding: 6px 12px; }
 QPushButton:hover { border-color: @accent; } QPushButton:focus { border: 2px solid @accent; padding: 5px 11px; }
 QPushButton:pressed { background: @edge; } QPushButton:disabled { color: @soft; background: transparent; }
-QPushButton[role="go"] { background: @accent; color: @bench; border-color: @accent; font-weight: 600; }
+QPushButton[role="go"] { background: @accent; color: @field; border-color: @accent; font-weight: 600; }
 QPushButton[role="go"]:focus { border: 2px solid @ink; }
 QPushButton[role="go"]:disabled { background: @edge; color: @soft; border-color: @edge; }
 QPushButton[role="quiet"] { background: transparent; border: 1px solid transparent; padding: 4px 6px; text-align: left; }
@@ -60,7 +60,7 @@ QCheckBox::indicator:checked { background: @accent; border-color: @accent; image
 QCheckBox, QRadioButton { spacing: 8px; padding: 2px 0; background: transparent; }
 QCheckBox:focus, QRadioButton:focus { color: @accent; }
 QTableView { background: @field; alternate-background-color: @panel; border: 1px solid @edge; gridline-color: transparent;
-  selection-background-color: @accent; selection-color: @bench; }
+  selection-background-color: @accent; selection-color: @field; }
 QHeaderView { background: @panel; } QHeaderView::section { background: @panel; border: none; border-bottom: 1px solid @edge; padding: 5px 8px; font-weight: 600; font-size: 9pt; }
 QTableCornerButton::section { background: @panel; border: none; }
 QListView { background: transparent; border: none; }
@@ -72,12 +72,12 @@ QSplitter::handle { background: transparent; }
 #notice { background: @ink; } #notice QLabel { color: @bench; } #notice QPushButton { background: transparent; color: @bench; border-color: @bench; }
 QProgressBar { background: @field; border: 1px solid @edge; border-radius: 4px; text-align: center; } QProgressBar::chunk { background: @accent; }
 )");
-  const std::pair<const char*, QString> values[] = {{"@bench", t.bench.name()},     {"@panel", t.panel.name()},
-                                                    {"@edge", t.panel_edge.name()}, {"@ink", t.ink.name()},
-                                                    {"@soft", t.soft_ink.name()},   {"@field", t.field.name()},
-                                                    {"@accent", t.accent.name()},   {"@caution", t.caution.name()},
-                                                    {"@icons", data_folder() + "/icons"},
-                                                    {"@mode", t.dark ? "dark" : "light"}};
+  const std::pair<const char*, QString> values[] = {
+      {"@bench", t.bench.name()},           {"@panel", t.panel.name()},
+      {"@edge", t.panel_edge.name()},       {"@ink", t.ink.name()},
+      {"@soft", t.soft_ink.name()},         {"@field", t.field.name()},
+      {"@accent", t.accent.name()},         {"@caution", t.caution.name()},
+      {"@icons", data_folder() + "/icons"}, {"@mode", t.dark ? "dark" : "light"}};
   for (const auto& [key, value] : values) css.replace(QLatin1String(key), value);
   return css;
 }
@@ -128,7 +128,7 @@ void apply_theme(const Theme& theme) {
   p.setColor(QPalette::Button, theme.panel);
   p.setColor(QPalette::ButtonText, theme.ink);
   p.setColor(QPalette::Highlight, theme.accent);
-  p.setColor(QPalette::HighlightedText, theme.bench);
+  p.setColor(QPalette::HighlightedText, theme.field);
   p.setColor(QPalette::PlaceholderText, theme.soft_ink);
   p.setColor(QPalette::ToolTipBase, theme.ink);
   p.setColor(QPalette::ToolTipText, theme.bench);
@@ -163,16 +163,36 @@ QPen pen_for(LineStyle style, const Theme& t, double scale) {
   // Drawn on paper, whose colours do not change with the theme: always the set for light grounds.
   const Theme light = t.dark ? make_theme(ThemeChoice::light) : t;
   switch (style) {
-  case LineStyle::raw_edge: set(light.ink, 2); break;
-  case LineStyle::mountain: set(light.mountain, 1.3, {9, 2.5, 1.2, 2.5, 1.2, 2.5}); break;
-  case LineStyle::valley: set(light.valley, 1.3, {5, 3}); break;
-  case LineStyle::pinch: set(light.pinch, 2.4); break;
-  case LineStyle::undirected: set(light.undirected, 1); break;
-  case LineStyle::unfolded: set(light.unfolded, 0.6); break;
-  case LineStyle::cut: set(light.ink, 1.4, {6, 4}); break;
-  case LineStyle::moving: set(light.pinch, 4); break;
-  case LineStyle::target: set(light.ink, 3); break;
-  case LineStyle::fresh: set(light.valley, 3, {4, 2}); break;
+  case LineStyle::raw_edge:
+    set(light.ink, 2);
+    break;
+  case LineStyle::mountain:
+    set(light.mountain, 1.3, {9, 2.5, 1.2, 2.5, 1.2, 2.5});
+    break;
+  case LineStyle::valley:
+    set(light.valley, 1.3, {5, 3});
+    break;
+  case LineStyle::pinch:
+    set(light.pinch, 2.4);
+    break;
+  case LineStyle::undirected:
+    set(light.undirected, 1);
+    break;
+  case LineStyle::unfolded:
+    set(light.unfolded, 0.6);
+    break;
+  case LineStyle::cut:
+    set(light.ink, 1.4, {6, 4});
+    break;
+  case LineStyle::moving:
+    set(light.pinch, 4);
+    break;
+  case LineStyle::target:
+    set(light.ink, 3);
+    break;
+  case LineStyle::fresh:
+    set(light.valley, 3, {4, 2});
+    break;
   }
   return pen;
 }

@@ -7,12 +7,22 @@ namespace uc::app {
 
 QString translated(const std::string& phrase) { return QCoreApplication::translate("Move", phrase.c_str()); }
 
+QString direction_sign(const std::string& family) {
+  if (family == "rising") return QStringLiteral("↗");
+  if (family == "falling") return QStringLiteral("↘");
+  if (!family.empty() && family[0] >= '0' && family[0] <= '9')
+    return QString::fromStdString(family) + QStringLiteral("°");
+  return QString::fromStdString(family);
+}
+
 Workspace::Workspace(const QString& folder, QObject* parent)
     : QObject(parent), document(folder + "/recovery"), folder_(folder) {
   QDir().mkpath(folder_);
   auto stocks = load_shelf((folder_ + "/shelf.json").toStdString());
-  if (stocks) shelf = *stocks;
-  else shelf = generic_stocks(), shelf_error_ = QString::fromStdString(stocks.error());
+  if (stocks)
+    shelf = *stocks;
+  else
+    shelf = generic_stocks(), shelf_error_ = QString::fromStdString(stocks.error());
   open_log();
 }
 

@@ -63,6 +63,9 @@ private:
   int quarter_turns_ = 0;
 };
 
+/// The sign of a family of lines: x, y, ↗, ↘, 0°, 60°, 120°.
+QString direction_sign(const std::string& family);
+
 /// A core phrase in the reader's language.
 QString translated(const std::string& phrase);
 

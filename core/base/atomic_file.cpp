@@ -16,12 +16,16 @@ namespace {
 Error failed(const std::string& path, int code) {
   switch (code) {
   case ENOSPC:
-  case EDQUOT: return Error{fmt::format("{}: the disk is full; free some space or save elsewhere. Nothing was lost.", path)};
+  case EDQUOT:
+    return Error{fmt::format("{}: the disk is full; free some space or save elsewhere. Nothing was lost.", path)};
   case EACCES:
   case EPERM:
-  case EROFS: return Error{fmt::format("{}: this place cannot be written to; save under another name or folder.", path)};
-  case ENOENT: return Error{fmt::format("{}: the folder does not exist; make it or choose another.", path)};
-  default: return Error{fmt::format("{}: writing failed ({}); save elsewhere.", path, std::strerror(code))};
+  case EROFS:
+    return Error{fmt::format("{}: this place cannot be written to; save under another name or folder.", path)};
+  case ENOENT:
+    return Error{fmt::format("{}: the folder does not exist; make it or choose another.", path)};
+  default:
+    return Error{fmt::format("{}: writing failed ({}); save elsewhere.", path, std::strerror(code))};
   }
 }
 
@@ -84,8 +88,8 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
   while (in.read(buffer, sizeof buffer), in.gcount() > 0) {
     bytes.append(buffer, static_cast<std::size_t>(in.gcount()));
     if (bytes.size() > limit) {
-      return Error{fmt::format("{}: the file is larger than {} MB and is not read; check that it is the right one.", path,
-                               limit >> 20)};
+      return Error{fmt::format("{}: the file is larger than {} MB and is not read; check that it is the right one.",
+                               path, limit >> 20)};
     }
   }
   return bytes;

@@ -9,18 +9,24 @@ namespace uc {
 
 double mm_per(LengthUnit unit) {
   switch (unit) {
-  case LengthUnit::mm: return 1;
-  case LengthUnit::cm: return 10;
-  case LengthUnit::inch: return 25.4;
+  case LengthUnit::mm:
+    return 1;
+  case LengthUnit::cm:
+    return 10;
+  case LengthUnit::inch:
+    return 25.4;
   }
   return 1;
 }
 
 std::string symbol(LengthUnit unit) {
   switch (unit) {
-  case LengthUnit::mm: return "mm";
-  case LengthUnit::cm: return "cm";
-  case LengthUnit::inch: return "in";
+  case LengthUnit::mm:
+    return "mm";
+  case LengthUnit::cm:
+    return "cm";
+  case LengthUnit::inch:
+    return "in";
   }
   return "mm";
 }

@@ -49,7 +49,10 @@ public:
       const Candidate next = queue.top();
       queue.pop();
       if (is(next.step.makes)) continue;
-      plan_.add(next.step);
+      if (next.step.kind == StepKind::bring)
+        plan_.bring(next.step.a, next.step.b);
+      else
+        plan_.add(next.step);
       mark(next.step.makes);
       offer(next.step.makes, bound, queue);
     }
@@ -66,8 +69,7 @@ private:
     for (int q = 0; q <= plan_.parts(); ++q) {
       if (!is(q) || q == p) continue;
       if ((p + q) % 2 == 0) {
-        const bool q_moves = plan_.is_edge(q) || (!plan_.is_edge(p) && q < p);
-        push(StepKind::bring, q_moves ? q : p, q_moves ? p : q, (p + q) / 2, e.variance_of_bring(p, q, 1));
+        push(StepKind::bring, p, q, (p + q) / 2, e.variance_of_bring(p, q, 1));
       }
       if (!plan_.is_edge(p)) push(StepKind::through, p, q, 2 * p - q, e.variance_of_through(p, q, 1));
       if (!plan_.is_edge(q)) push(StepKind::through, q, p, 2 * q - p, e.variance_of_through(q, p, 1));
@@ -100,7 +102,8 @@ int halvings_needed(double variance, double goal) {
 
 class CyclePlanner {
 public:
-  CyclePlanner(StepBuilder& plan, Settling& settled, const DivideTask& task) : plan_(plan), settled_(settled), task_(task) {}
+  CyclePlanner(StepBuilder& plan, Settling& settled, const DivideTask& task)
+      : plan_(plan), settled_(settled), task_(task) {}
 
   /// The cycles of halving on the odd grid of which no line is settled and all may be touched.
   [[nodiscard]] std::vector<std::vector<int>> open_cycles() const {

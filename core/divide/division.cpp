@@ -77,8 +77,6 @@ private:
     if (!any_face && underside_ != (direction == CreaseDirection::mountain)) turn_over();
     const bool any_edge = step.kind == StepKind::guess || 2 * step.makes == division_.spec.parts;
     bool high = 2 * step.makes > division_.spec.parts;
-    if (step.kind == StepKind::bring && step.a == 0 && step.b != division_.spec.parts) high = false;
-    if (step.kind == StepKind::bring && step.a == division_.spec.parts && step.b != 0) high = true;
     if (any_edge && f == held_family_) return;
     if (f == held_family_ && high == held_high_) return;
     if (any_edge) high = false;
@@ -176,8 +174,8 @@ private:
     }
     move.fold = direction == CreaseDirection::mountain ? Fold::mountain : Fold::valley;
     move.spans = crease_spans(division_.layout, family(f), step.makes, spec);
-    move.extent = spec.extent == ExtentRule::to_diagonals ? Extent::to_diagonals
-                  : spec.extent == ExtentRule::inset      ? Extent::inset
+    move.extent = spec.extent == ExtentRule::to_diagonals                     ? Extent::to_diagonals
+                  : spec.extent == ExtentRule::inset                          ? Extent::inset
                   : !spec.keep_clean.empty() && is_interrupted(f, step.makes) ? Extent::partial
                                                                               : Extent::full;
     return move;
@@ -231,8 +229,10 @@ Result<Division> divide(const Sheet& sheet, const GridSpec& spec, const HandProf
   int lines = 0;
   for (const Family& family : division.layout.families) {
     const DivideTask task = task_for(division.layout, family, spec, hand);
-    if (!division.plans.empty() && division.plans.front().task == task) division.plans.push_back(division.plans.front());
-    else division.plans.push_back(plan_division(task, spec.method, hand));
+    if (!division.plans.empty() && division.plans.front().task == task)
+      division.plans.push_back(division.plans.front());
+    else
+      division.plans.push_back(plan_division(task, spec.method, hand));
     const GridPlan& plan = division.plans.back();
     division.worst_sigma_mm = std::max(division.worst_sigma_mm, plan.worst_sigma_mm);
     division.creases += plan.creases;

@@ -21,7 +21,7 @@ template <class Names> std::optional<std::size_t> find(const Names& names, const
 }
 
 std::string place_of(const Point& outward) {
-  static constexpr std::array places = {"right", "upper-right", "top", "upper-left",
+  static constexpr std::array places = {"right", "upper-right", "top",    "upper-left",
                                         "left",  "lower-left",  "bottom", "lower-right"};
   const double eighths = std::atan2(outward.y(), outward.x()) / (std::numbers::pi / 4);
   const int i = static_cast<int>(std::lround(eighths) + 8) % 8;
@@ -106,7 +106,9 @@ std::optional<GridAxis> grid_axis_named(const std::string& name) {
   if (!at) return std::nullopt;
   return static_cast<GridAxis>(*at);
 }
-ExtentRule extent_rule_named(const std::string& name) { return static_cast<ExtentRule>(find(extents, name).value_or(0)); }
+ExtentRule extent_rule_named(const std::string& name) {
+  return static_cast<ExtentRule>(find(extents, name).value_or(0));
+}
 DirectionRule direction_rule_named(const std::string& name) {
   return static_cast<DirectionRule>(find(directions, name).value_or(0));
 }
@@ -122,12 +124,22 @@ GridLayout lay_out(const Sheet& sheet, const GridSpec& spec) {
   GridLayout layout;
   layout.area = sheet.outline();
   const double half = std::numbers::sqrt2 / 2;
-  const auto add = [&](const char* name, const Point& n) { layout.families.push_back(family_of(name, layout.area, n)); };
+  const auto add = [&](const char* name, const Point& n) {
+    layout.families.push_back(family_of(name, layout.area, n));
+  };
   switch (spec.axis) {
-  case GridAxis::x: add("x", {1, 0}); break;
-  case GridAxis::y: add("y", {0, 1}); break;
-  case GridAxis::both: add("x", {1, 0}), add("y", {0, 1}); break;
-  case GridAxis::diagonal: add("rising", {half, -half}), add("falling", {half, half}); break;
+  case GridAxis::x:
+    add("x", {1, 0});
+    break;
+  case GridAxis::y:
+    add("y", {0, 1});
+    break;
+  case GridAxis::both:
+    add("x", {1, 0}), add("y", {0, 1});
+    break;
+  case GridAxis::diagonal:
+    add("rising", {half, -half}), add("falling", {half, half});
+    break;
   case GridAxis::equilateral: {
     layout.families = equilateral_families(layout.area);
     const double first = layout.families[0].extent_mm;

@@ -29,10 +29,10 @@ struct GridSpec {
   Method method = Method::best;
   DirectionRule direction = DirectionRule::valley;
   ExtentRule extent = ExtentRule::full;
-  int inset = 1;                // stop lines, in units from both sides, for ExtentRule::inset
-  std::vector<Box> keep_clean;  // areas without any crease, mm
-  std::vector<int> left_out;    // lines without crease, in every direction
-  bool pinches_allowed = true;  // where no crease is wanted, a pinch at the raw edge may still serve as a reference
+  int inset = 1;               // stop lines, in units from both sides, for ExtentRule::inset
+  std::vector<Box> keep_clean; // areas without any crease, mm
+  std::vector<int> left_out;   // lines without crease, in every direction
+  bool pinches_allowed = true; // where no crease is wanted, a pinch at the raw edge may still serve as a reference
   std::optional<StartMark> start;
   bool operator==(const GridSpec& o) const;
 };
@@ -50,9 +50,9 @@ struct Family {
 };
 
 struct GridLayout {
-  Polygon area;        // where the grid lies: the sheet, or the hexagon to be cut from it first
+  Polygon area; // where the grid lies: the sheet, or the hexagon to be cut from it first
   bool cut_first = false;
-  bool meets = true;   // false when the three directions of an equilateral grid have no common points
+  bool meets = true; // false when the three directions of an equilateral grid have no common points
   std::vector<Family> families;
 };
 

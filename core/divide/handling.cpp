@@ -22,8 +22,6 @@ Hold hold_of(const DivideTask& task, const GridStep& step) {
   }
   if (step.kind == StepKind::guess || 2 * step.makes == task.parts) return hold;
   hold.edge = 2 * step.makes < task.parts ? 0 : 1;
-  if (step.kind == StepKind::bring && step.a == 0 && step.b != task.parts) hold.edge = 0;
-  if (step.kind == StepKind::bring && step.a == task.parts && step.b != 0) hold.edge = 1;
   return hold;
 }
 

@@ -28,11 +28,16 @@ double worst_variance(const DivideTask& task, const std::vector<GridStep>& steps
 
 std::vector<GridStep> steps_of(const DivideTask& task, Method method) {
   switch (method) {
-  case Method::edges: return plan_edges(task);
-  case Method::neighbours: return plan_neighbours(task);
-  case Method::stepping: return plan_stepping(task);
-  case Method::iterated: return plan_iterated(task);
-  case Method::best: break;
+  case Method::edges:
+    return plan_edges(task);
+  case Method::neighbours:
+    return plan_neighbours(task);
+  case Method::stepping:
+    return plan_stepping(task);
+  case Method::iterated:
+    return plan_iterated(task);
+  case Method::best:
+    break;
   }
   double goal = best_goal;
   for (const Method other : {Method::edges, Method::neighbours, Method::stepping, Method::iterated}) {
@@ -110,9 +115,15 @@ LineErrors replay(const DivideTask& task, const std::vector<GridStep>& steps) {
   const double fold = task.sigma_mm * task.sigma_mm;
   for (const GridStep& step : steps) {
     switch (step.kind) {
-    case StepKind::bring: errors.bring(step.a, step.b, step.makes, fold); break;
-    case StepKind::through: errors.through(step.a, step.b, step.makes, fold); break;
-    case StepKind::guess: errors.set_independent(step.makes, task.guess_sigma_mm * task.guess_sigma_mm); break;
+    case StepKind::bring:
+      errors.bring(step.a, step.b, step.makes, fold);
+      break;
+    case StepKind::through:
+      errors.through(step.a, step.b, step.makes, fold);
+      break;
+    case StepKind::guess:
+      errors.set_independent(step.makes, task.guess_sigma_mm * task.guess_sigma_mm);
+      break;
     }
   }
   return errors;
@@ -149,8 +160,10 @@ GridPlan plan_division(const DivideTask& task, Method method, const HandProfile&
 
   double seconds = plan.turn_overs * hand.turn_seconds + plan.rotations * hand.rotate_seconds;
   for (const GridStep& step : plan.steps) {
-    if (step.kind == StepKind::guess) ++plan.guesses;
-    else ++plan.creases;
+    if (step.kind == StepKind::guess)
+      ++plan.guesses;
+    else
+      ++plan.creases;
     seconds += step.pinch || step.kind == StepKind::guess ? hand.pinch_seconds : hand.fold_seconds;
   }
   plan.minutes = seconds / 60;

@@ -21,9 +21,15 @@ StepBuilder::StepBuilder(const DivideTask& task)
 
 void StepBuilder::add(const GridStep& step) {
   switch (step.kind) {
-  case StepKind::bring: errors_.bring(step.a, step.b, step.makes, 1); break;
-  case StepKind::through: errors_.through(step.a, step.b, step.makes, 1); break;
-  case StepKind::guess: errors_.set_independent(step.makes, guess_variance_); break;
+  case StepKind::bring:
+    errors_.bring(step.a, step.b, step.makes, 1);
+    break;
+  case StepKind::through:
+    errors_.through(step.a, step.b, step.makes, 1);
+    break;
+  case StepKind::guess:
+    errors_.set_independent(step.makes, guess_variance_);
+    break;
   }
   steps_.push_back(step);
 }

@@ -3,6 +3,8 @@
 
 #include "divide/plan.h"
 
+#include <algorithm>
+
 namespace uc {
 
 /// Largest odd divisor.
@@ -21,7 +23,12 @@ public:
   [[nodiscard]] const LineErrors& errors() const { return errors_; }
   [[nodiscard]] const std::vector<GridStep>& steps() const { return steps_; }
 
-  void bring(int a, int b) { add({StepKind::bring, a, b, (a + b) / 2}); }
+  /// Folds between a and b; the side with less paper is the one that moves.
+  void bring(int a, int b) {
+    const bool low_moves = a + b <= parts_;
+    add({StepKind::bring, low_moves ? std::min(a, b) : std::max(a, b), low_moves ? std::max(a, b) : std::min(a, b),
+         (a + b) / 2});
+  }
   void through(int a, int b) { add({StepKind::through, a, b, 2 * a - b}); }
   void guess(int line) { add({StepKind::guess, line, line, line}); }
   void add(const GridStep& step);

@@ -103,7 +103,8 @@ Result<std::vector<Box>> parse_areas(std::string_view text, LengthUnit unit) {
       v[i] = length->value;
     }
     if (v[0] >= v[2] || v[1] >= v[3]) {
-      return Error{fmt::format("\"{}\" has no size; type left, bottom, right, top with left < right and bottom < top.", area)};
+      return Error{
+          fmt::format("\"{}\" has no size; type left, bottom, right, top with left < right and bottom < top.", area)};
     }
     areas.push_back({{v[0], v[1]}, {v[2], v[3]}});
   }

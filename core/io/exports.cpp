@@ -35,8 +35,9 @@ Result<PaperSize> paper_named(const std::string& name) {
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {
-  return fmt::format("{} · {} parts, {} · {} · s = {}", project.sheet_name, project.grid.parts, name_of(project.grid.axis),
-                     name_of(project.grid.method), format_error(Millimetres{project.hand.sigma_mm}, style.unit));
+  return fmt::format("{} · {} parts, {} · {} · s = {}", project.sheet_name, project.grid.parts,
+                     name_of(project.grid.axis), name_of(project.grid.method),
+                     format_error(Millimetres{project.hand.sigma_mm}, style.unit));
 }
 
 std::vector<Page> export_pages(const Project& project, const ExportOptions& options) {
@@ -70,8 +71,9 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
     }
     return session_ics(project.programme, title_of(project), options.session_start);
   }
-  return Error{fmt::format("{}: files ending in \"{}\" cannot be written; end the name in .pdf, .svg, .csv, .ics or .html.",
-                           file_name, ending)};
+  return Error{
+      fmt::format("{}: files ending in \"{}\" cannot be written; end the name in .pdf, .svg, .csv, .ics or .html.",
+                  file_name, ending)};
 }
 
 } // namespace uc

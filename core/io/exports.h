@@ -1,4 +1,5 @@
-// Every file a project can be written to, chosen by the ending of the name; application and command line both call this.
+// Every file a project can be written to, chosen by the ending of the name; application and command line both call
+// this.
 #pragma once
 
 #include "io/handout.h"

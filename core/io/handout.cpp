@@ -21,26 +21,40 @@ struct Pen {
 
 Pen pen_of(LineStyle style) {
   switch (style) {
-  case LineStyle::raw_edge: return {ink, 0.4, {}};
-  case LineStyle::mountain: return {"#7B3F91", 0.25, {3.2, 0.8, 0.4, 0.8, 0.4, 0.8}};
-  case LineStyle::valley: return {"#14735F", 0.25, {1.6, 1.0}};
-  case LineStyle::pinch: return {"#A86B00", 0.5, {}};
-  case LineStyle::unfolded: return {"#CFC8B8", 0.15, {}};
-  case LineStyle::cut: return {ink, 0.35, {3, 2}};
-  case LineStyle::moving: return {"#A86B00", 0.7, {}};
-  case LineStyle::target: return {ink, 0.6, {}};
-  case LineStyle::fresh: return {"#14735F", 0.6, {2.0, 1.2}};
-  case LineStyle::undirected: break;
+  case LineStyle::raw_edge:
+    return {ink, 0.4, {}};
+  case LineStyle::mountain:
+    return {"#7B3F91", 0.25, {3.2, 0.8, 0.4, 0.8, 0.4, 0.8}};
+  case LineStyle::valley:
+    return {"#14735F", 0.25, {1.6, 1.0}};
+  case LineStyle::pinch:
+    return {"#A86B00", 0.5, {}};
+  case LineStyle::unfolded:
+    return {"#CFC8B8", 0.15, {}};
+  case LineStyle::cut:
+    return {ink, 0.35, {3, 2}};
+  case LineStyle::moving:
+    return {"#A86B00", 0.7, {}};
+  case LineStyle::target:
+    return {ink, 0.6, {}};
+  case LineStyle::fresh:
+    return {"#14735F", 0.6, {2.0, 1.2}};
+  case LineStyle::undirected:
+    break;
   }
   return {faint, 0.2, {}};
 }
 
 std::string kind_class(LineStyle style) {
   switch (style) {
-  case LineStyle::mountain: return "mountain";
-  case LineStyle::valley: return "valley";
-  case LineStyle::cut: return "cut";
-  default: return "undirected";
+  case LineStyle::mountain:
+    return "mountain";
+  case LineStyle::valley:
+    return "valley";
+  case LineStyle::cut:
+    return "cut";
+  default:
+    return "undirected";
   }
 }
 
@@ -78,7 +92,8 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
   const double scale = std::min(size.x() / box.size().x(), size.y() / box.size().y()) * 0.96;
   const Point centre = box.centre();
   const auto place = [&](const Point& p) {
-    return Point{at.x() + size.x() / 2 + (p.x() - centre.x()) * scale, at.y() + size.y() / 2 - (p.y() - centre.y()) * scale};
+    return Point{at.x() + size.x() / 2 + (p.x() - centre.x()) * scale,
+                 at.y() + size.y() / 2 - (p.y() - centre.y()) * scale};
   };
   const auto polygon = [&](const Polygon& points, const char* fill, double opacity) {
     PagePath path;
@@ -96,7 +111,8 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
     const Pen pen = pen_of(l.style);
     page.line(place(l.segment.from), place(l.segment.to), pen.colour, pen.width, pen.dash);
   }
-  for (const Figure::Label& label : figure.labels) page.text(place(label.at) + Point{0, 3}, label.text, 2.4, false, Align::centre);
+  for (const Figure::Label& label : figure.labels)
+    page.text(place(label.at) + Point{0, 3}, label.text, 2.4, false, Align::centre);
   if (figure.arrow.size() == 3) {
     PagePath arrow;
     for (const Point& p : figure.arrow) arrow.points.push_back(place(p));
@@ -136,14 +152,16 @@ std::vector<Page> template_pages(const Programme& programme, const std::string& 
       Page page;
       page.width_mm = o.paper.width_mm;
       page.height_mm = o.paper.height_mm;
-      head(page, o, title, fmt::format("{}{} / {}{}", static_cast<char>('A' + row % 26), column + 1,
-                                       static_cast<char>('A' + (rows - 1) % 26), columns));
+      head(page, o, title,
+           fmt::format("{}{} / {}{}", static_cast<char>('A' + row % 26), column + 1,
+                       static_cast<char>('A' + (rows - 1) % 26), columns));
       const Point corner{o.margin_mm, o.margin_mm + header};
       const double x0 = box.low.x() + column * (tile_w - overlap);
       const double y0 = box.high.y() - row * (tile_h - overlap);
       const auto place = [&](const Point& p) { return Point{corner.x() + p.x() - x0, corner.y() + y0 - p.y()}; };
       const Box window{corner, corner + Point{tile_w, tile_h}};
-      const Polygon frame = {window.low, {window.high.x(), window.low.y()}, window.high, {window.low.x(), window.high.y()}};
+      const Polygon frame = {
+          window.low, {window.high.x(), window.low.y()}, window.high, {window.low.x(), window.high.y()}};
       const auto add = [&](const Segment& s, LineStyle style) {
         const Segment on_page{place(s.from), place(s.to)};
         if (on_page.length() < 1e-9) return;
@@ -191,7 +209,8 @@ std::vector<Page> template_pages(const Programme& programme, const std::string& 
       }
       const double bar_y = o.paper.height_mm - o.margin_mm - 4;
       check_bar(page, {o.margin_mm, bar_y});
-      page.text({o.margin_mm + 103, bar_y}, say("This bar must measure 100 mm: print at 100 %, without fitting to the page."), 2.5);
+      page.text({o.margin_mm + 103, bar_y},
+                say("This bar must measure 100 mm: print at 100 %, without fitting to the page."), 2.5);
       pages.push_back(std::move(page));
     }
   }

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "io/page.h"
-#include "programme/text.h"
 #include "programme/figure.h"
+#include "programme/text.h"
 
 namespace uc {
 

@@ -35,7 +35,10 @@ Json json_of(const std::vector<Segment>& segments) {
 
 Json json_of(const GridStep& step) {
   static constexpr const char* kinds[] = {"bring", "through", "guess"};
-  return {{"kind", kinds[static_cast<int>(step.kind)]}, {"a", step.a}, {"b", step.b}, {"makes", step.makes},
+  return {{"kind", kinds[static_cast<int>(step.kind)]},
+          {"a", step.a},
+          {"b", step.b},
+          {"makes", step.makes},
           {"pinch", step.pinch}};
 }
 
@@ -86,8 +89,8 @@ Stock stock_from(const Json& j) {
 }
 
 Json json_of(const TruenessMeasure& m) {
-  return {{"bottom", m.bottom}, {"right", m.right}, {"top", m.top}, {"left", m.left}, {"rising", m.rising},
-          {"falling", m.falling}};
+  return {{"bottom", m.bottom}, {"right", m.right},   {"top", m.top},
+          {"left", m.left},     {"rising", m.rising}, {"falling", m.falling}};
 }
 
 TruenessMeasure trueness_from(const Json& j) {
@@ -162,7 +165,7 @@ Json json_of(const Programme& p) {
   for (const Point& v : p.sheet) sheet.push_back({v.x(), v.y()});
   Json elements = Json::array();
   for (const Element& e : p.elements) {
-    Json j = {{"id", e.id},       {"role", name_of(e.role)}, {"place", e.place}, {"family", e.family},
+    Json j = {{"id", e.id},       {"role", name_of(e.role)}, {"place", e.place},         {"family", e.family},
               {"index", e.index}, {"parts", e.parts},        {"spans", json_of(e.spans)}};
     if (e.sigma_mm) j["sigma_mm"] = *e.sigma_mm;
     if (e.existing) j["existing"] = true;
@@ -298,7 +301,8 @@ RunDetail run_detail_from(const Json& j) {
   }
   for (const Json& m : j.value("measured", Json::array())) {
     run.measured.push_back({m.at("family").get<std::string>(), m.at("line").get<int>(), finite(m.at("position_mm")),
-                            finite(m.value("expected_mm", Json(0.0))), m.value("plan_sigma_mm", 0.0), m.value("ruler_sigma_mm", 0.15)});
+                            finite(m.value("expected_mm", Json(0.0))), m.value("plan_sigma_mm", 0.0),
+                            m.value("ruler_sigma_mm", 0.15)});
   }
   run.photos = j.value("photos", std::vector<std::string>{});
   return run;
@@ -310,9 +314,12 @@ Json plans_json(const Division& division) {
     const GridPlan& plan = division.plans[f];
     Json steps = Json::array();
     for (const GridStep& step : plan.steps) steps.push_back(json_of(step));
-    Json j = {{"family", division.layout.families[f].name}, {"extent_mm", division.layout.families[f].extent_mm},
-              {"parts", plan.task.parts},                   {"sigma_mm", plan.task.sigma_mm},
-              {"guess_sigma_mm", plan.task.guess_sigma_mm}, {"steps", steps}};
+    Json j = {{"family", division.layout.families[f].name},
+              {"extent_mm", division.layout.families[f].extent_mm},
+              {"parts", plan.task.parts},
+              {"sigma_mm", plan.task.sigma_mm},
+              {"guess_sigma_mm", plan.task.guess_sigma_mm},
+              {"steps", steps}};
     if (plan.task.start) j["start"] = {{"line", plan.task.start->line}, {"sigma_mm", plan.task.start->sigma_mm}};
     all.push_back(std::move(j));
   }
@@ -331,7 +338,8 @@ std::vector<StoredPlan> plans_from(const Json& j) {
     }
     plan.task.sigma_mm = finite(p.at("sigma_mm"));
     plan.task.guess_sigma_mm = finite(p.at("guess_sigma_mm"));
-    if (p.contains("start")) plan.task.start = StartMark{p["start"].at("line").get<int>(), finite(p["start"].at("sigma_mm"))};
+    if (p.contains("start"))
+      plan.task.start = StartMark{p["start"].at("line").get<int>(), finite(p["start"].at("sigma_mm"))};
     for (const Json& step : p.at("steps")) plan.steps.push_back(step_from(step, plan.task.parts));
     all.push_back(std::move(plan));
   }

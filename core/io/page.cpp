@@ -29,8 +29,10 @@ std::vector<std::string> wrapped(const std::string& words, double width_mm, doub
   std::istringstream in(words);
   std::string word;
   while (in >> word) {
-    if (lines.empty() || lines.back().size() + 1 + word.size() > most) lines.push_back(word);
-    else lines.back() += " " + word;
+    if (lines.empty() || lines.back().size() + 1 + word.size() > most)
+      lines.push_back(word);
+    else
+      lines.back() += " " + word;
   }
   return lines;
 }

@@ -13,8 +13,8 @@ namespace uc {
 struct PagePath {
   std::vector<Point> points;
   bool closed = false;
-  bool curve = false;   // three points: a quadratic curve
-  std::string stroke;   // #RRGGBB, empty for none
+  bool curve = false; // three points: a quadratic curve
+  std::string stroke; // #RRGGBB, empty for none
   std::string fill;
   double width_mm = 0.25;
   std::vector<double> dash_mm;

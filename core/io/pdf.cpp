@@ -30,7 +30,8 @@ public:
     if (FT_Init_FreeType(&library_) != 0) return;
     for (std::size_t i = 0; i < files.size(); ++i) {
       const std::string path = (std::filesystem::path(folder) / files[i]).string();
-      if (FT_New_Face(library_, path.c_str(), 0, &ft_[i]) == 0) cairo_[i] = cairo_ft_font_face_create_for_ft_face(ft_[i], 0);
+      if (FT_New_Face(library_, path.c_str(), 0, &ft_[i]) == 0)
+        cairo_[i] = cairo_ft_font_face_create_for_ft_face(ft_[i], 0);
     }
   }
   ~Faces() {
@@ -47,9 +48,11 @@ public:
 
   void select(cairo_t* cr, bool bold, bool mono) const {
     const std::size_t i = mono ? 2 : bold ? 1 : 0;
-    if (cairo_[i]) cairo_set_font_face(cr, cairo_[i]);
-    else cairo_select_font_face(cr, mono ? "monospace" : "sans-serif", CAIRO_FONT_SLANT_NORMAL,
-                                bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
+    if (cairo_[i])
+      cairo_set_font_face(cr, cairo_[i]);
+    else
+      cairo_select_font_face(cr, mono ? "monospace" : "sans-serif", CAIRO_FONT_SLANT_NORMAL,
+                             bold ? CAIRO_FONT_WEIGHT_BOLD : CAIRO_FONT_WEIGHT_NORMAL);
   }
 
 private:

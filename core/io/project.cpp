@@ -26,7 +26,8 @@ Json from_version_1(Json doc) {
     doc.erase(key);
   }
   doc["grid"] = grid;
-  if (doc.contains("sheet") && doc["sheet"].is_string()) doc["sheet"] = {{"code", doc["sheet"]}, {"name", doc["sheet"]}};
+  if (doc.contains("sheet") && doc["sheet"].is_string())
+    doc["sheet"] = {{"code", doc["sheet"]}, {"name", doc["sheet"]}};
   doc["version"] = 2;
   return doc;
 }
@@ -37,9 +38,8 @@ Result<Json> migrated(Json document, const std::string& source) {
   if (!document.is_object() || document.value("format", "") != format_name) {
     return Error{fmt::format("{}:1: this is no Under Crease project; choose a file ending in .undercrease.", source)};
   }
-  const int version = document.contains("version") && document["version"].is_number_integer()
-                          ? document["version"].get<int>()
-                          : 0;
+  const int version =
+      document.contains("version") && document["version"].is_number_integer() ? document["version"].get<int>() : 0;
   if (version > project_version) {
     return Error{fmt::format("{}:1: the project was saved by a newer Under Crease (file version {}, this program reads "
                              "up to {}); update the program to open it.",
@@ -83,8 +83,10 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
     const auto sheet = parse_sheet(code);
     if (!sheet) return Error{fmt::format("{}: {}", source, sheet.error())};
     p.sheet = *sheet;
-    if (j.contains("stock")) p.stock = stock_from(j["stock"]);
-    else p.stock = generic_stocks().front();
+    if (j.contains("stock"))
+      p.stock = stock_from(j["stock"]);
+    else
+      p.stock = generic_stocks().front();
     if (j.contains("trueness") && !j["trueness"].is_null()) p.trueness = trueness_from(j["trueness"]);
     if (j.contains("hand")) p.hand = hand_from(j["hand"]);
     p.unit = length_unit_named(j.value("unit", "mm"));

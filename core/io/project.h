@@ -1,4 +1,5 @@
-// The project: one job from bare sheet to log, and its file (.undercrease), open JSON described in docs/project-file.md.
+// The project: one job from bare sheet to log, and its file (.undercrease), open JSON described in
+// docs/project-file.md.
 #pragma once
 
 #include "io/json_codec.h"

@@ -27,10 +27,18 @@ std::string xml_escaped(const std::string& text) {
   std::string out;
   for (const char c : text) {
     switch (c) {
-    case '&': out += "&amp;"; break;
-    case '<': out += "&lt;"; break;
-    case '>': out += "&gt;"; break;
-    case '"': out += "&quot;"; break;
+    case '&':
+      out += "&amp;";
+      break;
+    case '<':
+      out += "&lt;";
+      break;
+    case '>':
+      out += "&gt;";
+      break;
+    case '"':
+      out += "&quot;";
+      break;
     default:
       if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') out += c;
     }
@@ -49,7 +57,8 @@ std::string grid_svg(const Programme& programme, const std::string& title) {
       "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"0 0 {0} {1}\">\n"
       "<title>{2}</title>\n"
       "<style>line{{fill:none;stroke-width:.25}}.raw{{stroke:#26241F;stroke-width:.5}}"
-      ".mountain{{stroke:#7B3F91;stroke-dasharray:5 1.2 .6 1.2 .6 1.2}}.valley{{stroke:#14735F;stroke-dasharray:2.4 1.4}}"
+      ".mountain{{stroke:#7B3F91;stroke-dasharray:5 1.2 .6 1.2 .6 1.2}}.valley{{stroke:#14735F;stroke-dasharray:2.4 "
+      "1.4}}"
       ".undirected{{stroke:#7D786C}}.unfolded{{stroke:#CFC8B8}}.cut{{stroke:#26241F;stroke-dasharray:3 2}}</style>\n",
       num(w), num(h), xml_escaped(title));
   const auto line = [&](const Segment& s, const char* kind) {
@@ -60,11 +69,11 @@ std::string grid_svg(const Programme& programme, const std::string& title) {
     line({programme.sheet[i], programme.sheet[(i + 1) % programme.sheet.size()]}, "raw");
   }
   for (const FigureLine& l : crease_figure(programme).lines) {
-    const char* kind = l.style == LineStyle::cut         ? "cut"
-                       : l.style == LineStyle::mountain  ? "mountain"
-                       : l.style == LineStyle::valley    ? "valley"
-                       : l.style == LineStyle::pinch     ? "unfolded"
-                                                         : "undirected";
+    const char* kind = l.style == LineStyle::cut        ? "cut"
+                       : l.style == LineStyle::mountain ? "mountain"
+                       : l.style == LineStyle::valley   ? "valley"
+                       : l.style == LineStyle::pinch    ? "unfolded"
+                                                        : "undirected";
     line(l.segment, kind);
   }
   return svg + "</svg>\n";
@@ -84,8 +93,7 @@ std::string page_svg(const Page& page) {
                          path->opacity < 1 ? fmt::format(" opacity=\"{}\"", num(path->opacity)) : "");
     } else if (const auto* text = std::get_if<PageText>(&item)) {
       svg += fmt::format("<text x=\"{}\" y=\"{}\" font-size=\"{}\" fill=\"{}\"{}{}>{}</text>\n", num(text->at.x()),
-                         num(text->at.y()), num(text->size_mm), text->colour,
-                         text->bold ? " font-weight=\"600\"" : "",
+                         num(text->at.y()), num(text->size_mm), text->colour, text->bold ? " font-weight=\"600\"" : "",
                          text->align == Align::centre  ? " text-anchor=\"middle\""
                          : text->align == Align::right ? " text-anchor=\"end\""
                                                        : "",

@@ -48,15 +48,17 @@ std::string grid_csv(const Division& d) {
 }
 
 std::string log_csv(const std::vector<RunSummary>& runs) {
-  std::string csv = "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,"
-                    "planned_minutes,minutes,planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,"
-                    "note\r\n";
+  std::string csv =
+      "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,"
+      "planned_minutes,minutes,planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,"
+      "note\r\n";
   for (const RunSummary& r : runs) {
-    csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
-                       quoted(r.sheet), quoted(r.stock), r.axis, r.method, r.parts, r.started, r.ended,
-                       name_of(r.status), r.moves_planned, r.moves_done, num(r.planned_minutes, 2), num(r.minutes, 2),
-                       num(r.planned_sigma_mm), num(r.planned_worst_mm), r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
-                       r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
+    csv +=
+        fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
+                    quoted(r.sheet), quoted(r.stock), r.axis, r.method, r.parts, r.started, r.ended, name_of(r.status),
+                    r.moves_planned, r.moves_done, num(r.planned_minutes, 2), num(r.minutes, 2),
+                    num(r.planned_sigma_mm), num(r.planned_worst_mm), r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
+                    r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
   }
   return csv;
 }
@@ -78,11 +80,11 @@ Result<std::string> session_ics(const Programme& programme, const std::string& t
   const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
       icalcomponent_vanew(
           ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"), icalproperty_new_prodid("-//Under Crease//EN"),
-          icalcomponent_vanew(ICAL_VEVENT_COMPONENT, icalproperty_new_uid((compact + "@under-crease").c_str()),
-                              icalproperty_new_dtstamp(icaltime_from_string((compact + "Z").c_str())),
-                              icalproperty_new_dtstart(begin),
-                              icalproperty_new_duration(icaldurationtype_from_int(minutes * 60)),
-                              icalproperty_new_summary(title.c_str()), icalproperty_new_description(steps.c_str()), nullptr),
+          icalcomponent_vanew(
+              ICAL_VEVENT_COMPONENT, icalproperty_new_uid((compact + "@under-crease").c_str()),
+              icalproperty_new_dtstamp(icaltime_from_string((compact + "Z").c_str())), icalproperty_new_dtstart(begin),
+              icalproperty_new_duration(icaldurationtype_from_int(minutes * 60)),
+              icalproperty_new_summary(title.c_str()), icalproperty_new_description(steps.c_str()), nullptr),
           nullptr),
       &icalcomponent_free);
   char* text = icalcomponent_as_ical_string_r(calendar.get());

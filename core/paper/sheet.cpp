@@ -24,7 +24,8 @@ std::string lower(std::string_view text) {
   return out;
 }
 
-constexpr std::string_view examples = "type a sheet such as square:240mm, 210x297mm, a4, strip:300x40mm or ngon:6:100mm";
+constexpr std::string_view examples =
+    "type a sheet such as square:240mm, 210x297mm, a4, strip:300x40mm or ngon:6:100mm";
 
 Result<Millimetres> side(std::string_view text, std::string_view what, LengthUnit unit) {
   const auto length = parse_length(text, unit);
@@ -35,7 +36,8 @@ Result<Millimetres> side(std::string_view text, std::string_view what, LengthUni
 /// "210x297mm": a unit after the last number holds for both.
 Result<std::pair<double, double>> two_sides(std::string_view text, LengthUnit unit) {
   const auto cross = text.find('x');
-  const bool named = !text.empty() && std::isalpha(static_cast<unsigned char>(text[0])) && text.substr(0, 4) != "sqrt" && text[0] != 'x';
+  const bool named = !text.empty() && std::isalpha(static_cast<unsigned char>(text[0])) &&
+                     text.substr(0, 4) != "sqrt" && text[0] != 'x';
   if (cross == std::string_view::npos || named) return Error{fmt::format("\"{}\" names no sheet; {}.", text, examples)};
   std::string first(text.substr(0, cross));
   const std::string second(text.substr(cross + 1));
@@ -84,9 +86,12 @@ std::string Sheet::code() const {
   const std::string w = format_number(width_, 6);
   const std::string h = format_number(height_, 6);
   switch (shape_) {
-  case SheetShape::square: return fmt::format("square:{}mm", w);
-  case SheetShape::rectangle: return fmt::format("{}x{}mm", w, h);
-  case SheetShape::strip: return fmt::format("strip:{}x{}mm", w, h);
+  case SheetShape::square:
+    return fmt::format("square:{}mm", w);
+  case SheetShape::rectangle:
+    return fmt::format("{}x{}mm", w, h);
+  case SheetShape::strip:
+    return fmt::format("strip:{}x{}mm", w, h);
   case SheetShape::regular_polygon:
     return fmt::format("ngon:{}:{}mm", sides(), format_number((outline_[1] - outline_[0]).norm(), 6));
   }
@@ -94,12 +99,28 @@ std::string Sheet::code() const {
 }
 
 const std::vector<NamedSize>& named_sizes() {
-  static const std::vector<NamedSize> sizes = {
-      {"A0", 841, 1189}, {"A1", 594, 841},  {"A2", 420, 594},         {"A3", 297, 420},         {"A4", 210, 297},
-      {"A5", 148, 210},  {"A6", 105, 148},  {"A7", 74, 105},          {"A8", 52, 74},           {"B0", 1000, 1414},
-      {"B1", 707, 1000}, {"B2", 500, 707},  {"B3", 353, 500},         {"B4", 250, 353},         {"B5", 176, 250},
-      {"B6", 125, 176},  {"B7", 88, 125},   {"Letter", 215.9, 279.4}, {"Legal", 215.9, 355.6},  {"Tabloid", 279.4, 431.8},
-      {"Executive", 184.15, 266.7},         {"Half letter", 139.7, 215.9}};
+  static const std::vector<NamedSize> sizes = {{"A0", 841, 1189},
+                                               {"A1", 594, 841},
+                                               {"A2", 420, 594},
+                                               {"A3", 297, 420},
+                                               {"A4", 210, 297},
+                                               {"A5", 148, 210},
+                                               {"A6", 105, 148},
+                                               {"A7", 74, 105},
+                                               {"A8", 52, 74},
+                                               {"B0", 1000, 1414},
+                                               {"B1", 707, 1000},
+                                               {"B2", 500, 707},
+                                               {"B3", 353, 500},
+                                               {"B4", 250, 353},
+                                               {"B5", 176, 250},
+                                               {"B6", 125, 176},
+                                               {"B7", 88, 125},
+                                               {"Letter", 215.9, 279.4},
+                                               {"Legal", 215.9, 355.6},
+                                               {"Tabloid", 279.4, 431.8},
+                                               {"Executive", 184.15, 266.7},
+                                               {"Half letter", 139.7, 215.9}};
   return sizes;
 }
 
@@ -108,8 +129,8 @@ Result<Millimetres> checked_length(Millimetres length, std::string_view what) {
     return Error{fmt::format("The {} is {} mm; type a length of at least 1 mm.", what, format_number(length.value, 3))};
   }
   if (length.value > greatest_length_mm) {
-    return Error{fmt::format("The {} is {} m; type a length of at most 100 m.", what,
-                             format_number(length.value / 1000, 1))};
+    return Error{
+        fmt::format("The {} is {} m; type a length of at most 100 m.", what, format_number(length.value / 1000, 1))};
   }
   return length;
 }

@@ -21,8 +21,12 @@ template <class Names> int index_of(const Names& names, const std::string& name,
 
 std::string name_of(Stiffness s) { return stiffness_names.at(static_cast<std::size_t>(s)); }
 std::string name_of(CreaseMemory m) { return memory_names.at(static_cast<std::size_t>(m)); }
-Stiffness stiffness_named(const std::string& name) { return static_cast<Stiffness>(index_of(stiffness_names, name, 2)); }
-CreaseMemory memory_named(const std::string& name) { return static_cast<CreaseMemory>(index_of(memory_names, name, 1)); }
+Stiffness stiffness_named(const std::string& name) {
+  return static_cast<Stiffness>(index_of(stiffness_names, name, 2));
+}
+CreaseMemory memory_named(const std::string& name) {
+  return static_cast<CreaseMemory>(index_of(memory_names, name, 1));
+}
 
 const std::vector<Stock>& generic_stocks() {
   using S = Stiffness;

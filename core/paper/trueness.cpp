@@ -11,15 +11,14 @@ namespace uc {
 namespace {
 
 constexpr std::array<std::pair<int, int>, 6> pairs = {{{0, 1}, {1, 2}, {3, 2}, {0, 3}, {0, 2}, {1, 3}}};
-constexpr std::array names = {"bottom side",           "right side",
-                              "top side",              "left side",
-                              "bottom-left diagonal",  "bottom-right diagonal"};
+constexpr std::array names = {"bottom side", "right side",           "top side",
+                              "left side",   "bottom-left diagonal", "bottom-right diagonal"};
 
-std::array<double, 6> figures(const TruenessMeasure& m) { return {m.bottom, m.right, m.top, m.left, m.rising, m.falling}; }
-
-Polygon corners_of(const Eigen::Matrix<double, 5, 1>& x) {
-  return {{0, 0}, {x[0], 0}, {x[1], x[2]}, {x[3], x[4]}};
+std::array<double, 6> figures(const TruenessMeasure& m) {
+  return {m.bottom, m.right, m.top, m.left, m.rising, m.falling};
 }
+
+Polygon corners_of(const Eigen::Matrix<double, 5, 1>& x) { return {{0, 0}, {x[0], 0}, {x[1], x[2]}, {x[3], x[4]}}; }
 
 } // namespace
 
@@ -39,7 +38,8 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
       if (t[i] >= others) {
         return fmt::format("The {} of {} mm is not shorter than the {} and the {} together ({} mm); measure the three "
                            "again.",
-                           names[static_cast<std::size_t>(at[i])], t[i], names[static_cast<std::size_t>(at[(i + 1) % 3])],
+                           names[static_cast<std::size_t>(at[i])], t[i],
+                           names[static_cast<std::size_t>(at[(i + 1) % 3])],
                            names[static_cast<std::size_t>(at[(i + 2) % 3])], others);
       }
     }
@@ -83,7 +83,8 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
   for (std::size_t i = 0; i < 6; ++i) {
     const auto [from, to] = pairs[i];
     result.misfit_mm[i] =
-        want[i] - (result.corners[static_cast<std::size_t>(to)] - result.corners[static_cast<std::size_t>(from)]).norm();
+        want[i] -
+        (result.corners[static_cast<std::size_t>(to)] - result.corners[static_cast<std::size_t>(from)]).norm();
     squares += result.misfit_mm[i] * result.misfit_mm[i];
   }
   result.residual_mm = std::sqrt(squares / 6);
@@ -104,7 +105,8 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
   return result;
 }
 
-std::vector<LineEffect> effect_on_lines(const Trueness& trueness, double width, double height, int parts, bool along_x) {
+std::vector<LineEffect> effect_on_lines(const Trueness& trueness, double width, double height, int parts,
+                                        bool along_x) {
   const Polygon nominal = {{0, 0}, {width, 0}, {width, height}, {0, height}};
   Point mean_real = Point::Zero();
   Point mean_nominal = Point::Zero();

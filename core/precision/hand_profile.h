@@ -6,15 +6,15 @@
 namespace uc {
 
 struct HandProfile {
-  double sigma_mm = 0.25;      // s: standard error of one crease at each end of what was aligned
-  double sigma_se_mm = 0;      // its own standard error; 0 while assumed rather than measured
-  double guess_sigma_mm = 2;   // standard error of a mark placed by eye
-  double creep = 0.5;          // c of (k-1)·t·c when folding through k layers
-  int measured_runs = 0;       // runs behind sigma_mm
-  double fold_seconds = 25;    // one full crease: align, crease, unfold
-  double pinch_seconds = 10;   // a pinch or a mark by eye
-  double turn_seconds = 4;     // turn the sheet over
-  double rotate_seconds = 3;   // rotate it
+  double sigma_mm = 0.25;    // s: standard error of one crease at each end of what was aligned
+  double sigma_se_mm = 0;    // its own standard error; 0 while assumed rather than measured
+  double guess_sigma_mm = 2; // standard error of a mark placed by eye
+  double creep = 0.5;        // c of (k-1)·t·c when folding through k layers
+  int measured_runs = 0;     // runs behind sigma_mm
+  double fold_seconds = 25;  // one full crease: align, crease, unfold
+  double pinch_seconds = 10; // a pinch or a mark by eye
+  double turn_seconds = 4;   // turn the sheet over
+  double rotate_seconds = 3; // rotate it
   bool operator==(const HandProfile&) const = default;
 };
 

@@ -19,7 +19,8 @@ void add_creases(Figure& figure, const SheetState& state) {
     for (const Segment& s : crease.spans) {
       figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
                               style_of(crease.fold, crease.pinch, state.underside_up),
-                              crease.element, state.underside_up});
+                              crease.element,
+                              state.underside_up});
     }
   }
 }
@@ -34,8 +35,10 @@ std::vector<Segment> spans_of(const Programme& programme, const SheetState& stat
 
 void add_element(Figure& figure, const Programme& programme, const SheetState& state, int id, LineStyle style) {
   for (const Segment& s : spans_of(programme, state, id)) {
-    if (s.length() < 1e-9) figure.dots.push_back(figure.view * s.from);
-    else figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, style, id, state.underside_up});
+    if (s.length() < 1e-9)
+      figure.dots.push_back(figure.view * s.from);
+    else
+      figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, style, id, state.underside_up});
   }
 }
 
@@ -64,9 +67,7 @@ void add_name(Figure& figure, const Programme& programme, int id, bool pinched) 
                            std::to_string(e->index / divisor) + "/" + std::to_string(e->parts / divisor)});
 }
 
-Point middle_of(const std::vector<Segment>& spans) {
-  return (spans.front().from + spans.back().to) / 2;
-}
+Point middle_of(const std::vector<Segment>& spans) { return (spans.front().from + spans.back().to) / 2; }
 
 /// A bow from p to q, bulging to the left of the way.
 std::vector<Point> bow(const Point& p, const Point& q) {
@@ -76,7 +77,8 @@ std::vector<Point> bow(const Point& p, const Point& q) {
 
 void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move) {
   const auto pinched = [&](int id) {
-    return std::any_of(state.creases.begin(), state.creases.end(), [&](const auto& c) { return c.element == id && c.pinch; });
+    return std::any_of(state.creases.begin(), state.creases.end(),
+                       [&](const auto& c) { return c.element == id && c.pinch; });
   };
   for (const auto& [ids, style] : {std::pair{&move.onto, LineStyle::target}, {&move.moving, LineStyle::moving}}) {
     for (const int id : *ids) {
@@ -120,12 +122,12 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   if (move.makes && move.kind != MoveKind::work_both_ways) {
     add_name(figure, programme, *move.makes, move.extent == Extent::pinch);
   }
-  const LineStyle made = move.kind == MoveKind::cut ? LineStyle::cut
-                         : move.extent == Extent::pinch
-                             ? LineStyle::pinch
-                             : LineStyle::fresh;
+  const LineStyle made = move.kind == MoveKind::cut     ? LineStyle::cut
+                         : move.extent == Extent::pinch ? LineStyle::pinch
+                                                        : LineStyle::fresh;
   for (const Segment& s : move.spans) {
-    figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, made, move.makes.value_or(0), state.underside_up});
+    figure.lines.push_back(
+        {{figure.view * s.from, figure.view * s.to}, made, move.makes.value_or(0), state.underside_up});
   }
   return figure;
 }
@@ -140,7 +142,8 @@ Figure crease_figure(const Programme& programme, bool underside_up) {
   for (const Point& p : programme.sheet) figure.outline.push_back(figure.view * p);
   for (const Move& move : programme.moves) {
     if (move.kind != MoveKind::cut) continue;
-    for (const Segment& s : move.spans) figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, LineStyle::cut});
+    for (const Segment& s : move.spans)
+      figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, LineStyle::cut});
   }
   add_creases(figure, state);
   return figure;

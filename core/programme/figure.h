@@ -11,12 +11,12 @@ enum class LineStyle { raw_edge, mountain, valley, undirected, pinch, unfolded, 
 struct FigureLine {
   Segment segment;
   LineStyle style = LineStyle::undirected;
-  int element = 0;  // 0 when none
+  int element = 0;      // 0 when none
   bool swapped = false; // mountain and valley as seen from the underside
 };
 
 struct Figure {
-  Polygon outline;          // in view coordinates: mm, x right, y up
+  Polygon outline; // in view coordinates: mm, x right, y up
   bool underside_up = false;
   std::vector<FigureLine> lines;
   Polygon flap;             // where the moved part lands, empty when nothing moves
@@ -26,10 +26,10 @@ struct Figure {
     std::string text;
   };
   std::vector<Label> labels; // names of the creases a move aligns and makes, at their ends
-  std::vector<Point> dots;  // points to look at
-  double turn_deg = 0;      // of a rotate move
+  std::vector<Point> dots;   // points to look at
+  double turn_deg = 0;       // of a rotate move
   bool turns_over = false;
-  Isometry view;            // sheet -> view coordinates
+  Isometry view; // sheet -> view coordinates
   [[nodiscard]] Box bounds() const;
 };
 

@@ -54,7 +54,7 @@ struct Element {
   std::string family; // of creases: x, y, rising, falling, 0, 60, 120
   int index = 0;
   int parts = 1;
-  std::vector<Segment> spans; // where it runs on the sheet, mm
+  std::vector<Segment> spans;     // where it runs on the sheet, mm
   std::optional<double> sigma_mm; // expected standard error at its worse end
   bool existing = false;          // on the sheet before the first move
 };
@@ -72,8 +72,8 @@ struct Move {
   std::vector<Segment> spans; // where paper is creased by this move, mm
   Fold fold = Fold::undirected;
   int layers = 1;
-  double degrees = 0;       // rotate: counter-clockwise as the folder sees the sheet
-  double wait_minutes = 0;  // wait, damp, clip, glue
+  double degrees = 0;      // rotate: counter-clockwise as the folder sees the sheet
+  double wait_minutes = 0; // wait, damp, clip, glue
   Caution caution = Caution::none;
   double sigma_mm = 0;      // expected standard error of what it makes, at the worse end
   double hand_sigma_mm = 0; // error this one alignment adds

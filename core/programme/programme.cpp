@@ -94,8 +94,10 @@ bool may_reorder(const Programme& programme, int from, int to) {
 Programme reordered(const Programme& programme, int from, int to) {
   Programme result = programme;
   const auto at = [&](int i) { return result.moves.begin() + i; };
-  if (from < to) std::rotate(at(from), at(from + 1), at(to + 1));
-  else std::rotate(at(to), at(from), at(from + 1));
+  if (from < to)
+    std::rotate(at(from), at(from + 1), at(to + 1));
+  else
+    std::rotate(at(to), at(from), at(from + 1));
   return result;
 }
 

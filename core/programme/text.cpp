@@ -38,16 +38,22 @@ std::string seen_place(const std::string& place, const SheetState& state) {
 }
 
 const char* place_phrase(Role role, const std::string& place) {
-  static constexpr std::pair<const char*, const char*> edges[] = {
-      {"left", "the left edge"},           {"right", "the right edge"},
-      {"bottom", "the bottom edge"},       {"top", "the top edge"},
-      {"lower-left", "the lower left edge"},   {"lower-right", "the lower right edge"},
-      {"upper-left", "the upper left edge"},   {"upper-right", "the upper right edge"}};
-  static constexpr std::pair<const char*, const char*> corners[] = {
-      {"left", "the left corner"},         {"right", "the right corner"},
-      {"bottom", "the bottom corner"},     {"top", "the top corner"},
-      {"lower-left", "the lower left corner"}, {"lower-right", "the lower right corner"},
-      {"upper-left", "the upper left corner"}, {"upper-right", "the upper right corner"}};
+  static constexpr std::pair<const char*, const char*> edges[] = {{"left", "the left edge"},
+                                                                  {"right", "the right edge"},
+                                                                  {"bottom", "the bottom edge"},
+                                                                  {"top", "the top edge"},
+                                                                  {"lower-left", "the lower left edge"},
+                                                                  {"lower-right", "the lower right edge"},
+                                                                  {"upper-left", "the upper left edge"},
+                                                                  {"upper-right", "the upper right edge"}};
+  static constexpr std::pair<const char*, const char*> corners[] = {{"left", "the left corner"},
+                                                                    {"right", "the right corner"},
+                                                                    {"bottom", "the bottom corner"},
+                                                                    {"top", "the top corner"},
+                                                                    {"lower-left", "the lower left corner"},
+                                                                    {"lower-right", "the lower right corner"},
+                                                                    {"upper-left", "the upper left corner"},
+                                                                    {"upper-right", "the upper right corner"}};
   for (const auto& [name, phrase] : role == Role::corner ? corners : edges) {
     if (name == place) return phrase;
   }
@@ -87,11 +93,16 @@ std::string names(const Programme& p, const std::vector<int>& ids, const Move& m
 
 std::string extent_sentence(const Move& move, const TextStyle& style) {
   switch (move.extent) {
-  case Extent::pinch: return say(style, "Pinch at the raw edges only.");
-  case Extent::to_diagonals: return say(style, "Crease from diagonal to diagonal only.");
-  case Extent::inset: return say(style, "Crease between the stop lines only.");
-  case Extent::partial: return say(style, "Crease only where the drawing shows it; keep the marked areas clean.");
-  case Extent::full: break;
+  case Extent::pinch:
+    return say(style, "Pinch at the raw edges only.");
+  case Extent::to_diagonals:
+    return say(style, "Crease from diagonal to diagonal only.");
+  case Extent::inset:
+    return say(style, "Crease between the stop lines only.");
+  case Extent::partial:
+    return say(style, "Crease only where the drawing shows it; keep the marked areas clean.");
+  case Extent::full:
+    break;
   }
   return say(style, "Crease from edge to edge.");
 }
@@ -113,17 +124,24 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
   case MoveKind::align:
   case MoveKind::pinch:
     return say(style, "Bring {moving} to {target}.",
-               {{"moving", names(programme, move.moving, move, style)}, {"target", names(programme, move.onto, move, style)}}) +
+               {{"moving", names(programme, move.moving, move, style)},
+                {"target", names(programme, move.onto, move, style)}}) +
            " " + extent_sentence(move, style) + " " + say(style, "Unfold.") + again;
   case MoveKind::crease_through:
     return say(style, "Fold on {axis} and mark where {moving} lands.",
-               {{"axis", names(programme, move.onto, move, style)}, {"moving", names(programme, move.moving, move, style)}}) +
+               {{"axis", names(programme, move.onto, move, style)},
+                {"moving", names(programme, move.moving, move, style)}}) +
            " " + say(style, "Unfold and crease through the mark.") + " " + extent_sentence(move, style) + again;
-  case MoveKind::crease_between: return say(style, "Crease through the two points.") + " " + extent_sentence(move, style);
-  case MoveKind::guess: return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
-  case MoveKind::score: return say(style, "Score the line with a ruler and a blunt point.");
-  case MoveKind::cut: return say(style, "Cut along the outline.");
-  case MoveKind::turn_over: return say(style, "Turn the sheet over, left to right.");
+  case MoveKind::crease_between:
+    return say(style, "Crease through the two points.") + " " + extent_sentence(move, style);
+  case MoveKind::guess:
+    return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
+  case MoveKind::score:
+    return say(style, "Score the line with a ruler and a blunt point.");
+  case MoveKind::cut:
+    return say(style, "Cut along the outline.");
+  case MoveKind::turn_over:
+    return say(style, "Turn the sheet over, left to right.");
   case MoveKind::rotate: {
     const double turn = std::abs(move.degrees);
     if (std::abs(turn - 180) < 1e-9) return say(style, "Rotate the sheet by a half turn.");
@@ -131,16 +149,24 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
     return move.degrees > 0 ? say(style, "Rotate the sheet {degrees}° to the left.", {{"degrees", degrees}})
                             : say(style, "Rotate the sheet {degrees}° to the right.", {{"degrees", degrees}});
   }
-  case MoveKind::work_both_ways: return say(style, "Fold the crease at {fraction} the other way too. Unfold.", {{"fraction", at}});
-  case MoveKind::collapse: return say(style, "Collapse along the creases.");
-  case MoveKind::join: return say(style, "Join the units.");
+  case MoveKind::work_both_ways:
+    return say(style, "Fold the crease at {fraction} the other way too. Unfold.", {{"fraction", at}});
+  case MoveKind::collapse:
+    return say(style, "Collapse along the creases.");
+  case MoveKind::join:
+    return say(style, "Join the units.");
   case MoveKind::wait:
     return say(style, "Wait {minutes} minutes.", {{"minutes", format_number(move.wait_minutes, 1)}});
-  case MoveKind::damp: return say(style, "Damp the paper lightly.");
-  case MoveKind::clip: return say(style, "Hold it with clips.");
-  case MoveKind::glue: return say(style, "Glue the tab.");
-  case MoveKind::curl: return say(style, "Curl the edge.");
-  case MoveKind::check: return say(style, "Check the work so far.");
+  case MoveKind::damp:
+    return say(style, "Damp the paper lightly.");
+  case MoveKind::clip:
+    return say(style, "Hold it with clips.");
+  case MoveKind::glue:
+    return say(style, "Glue the tab.");
+  case MoveKind::curl:
+    return say(style, "Curl the edge.");
+  case MoveKind::check:
+    return say(style, "Check the work so far.");
   }
   return {};
 }
@@ -152,20 +178,28 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
   case MoveKind::pinch: {
     const Element* moving = move.moving.empty() ? nullptr : programme.find(move.moving.front());
     if (moving && moving->role == Role::corner) {
-      return say(style, "The corner should lie on the line; up to {usual} is normal for your hand.", {{"usual", usual}});
+      return say(style, "The corner should lie on the line; up to {usual} is normal for your hand.",
+                 {{"usual", usual}});
     }
     return say(style, "Both lines should meet along their whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
   }
   case MoveKind::crease_through:
-    return say(style, "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
+    return say(style,
+               "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
-  case MoveKind::guess: return say(style, "A guess is enough here; the next folds correct it.");
-  case MoveKind::turn_over: return say(style, "The other side is up now; left and right have changed places.");
-  case MoveKind::rotate: return say(style, "The sheet lies as drawn.");
-  case MoveKind::work_both_ways: return say(style, "The crease should swing freely to both sides.");
-  case MoveKind::cut: return say(style, "All sides should be equal.");
-  default: return {};
+  case MoveKind::guess:
+    return say(style, "A guess is enough here; the next folds correct it.");
+  case MoveKind::turn_over:
+    return say(style, "The other side is up now; left and right have changed places.");
+  case MoveKind::rotate:
+    return say(style, "The sheet lies as drawn.");
+  case MoveKind::work_both_ways:
+    return say(style, "The crease should swing freely to both sides.");
+  case MoveKind::cut:
+    return say(style, "All sides should be equal.");
+  default:
+    return {};
   }
 }
 
@@ -184,12 +218,19 @@ std::string short_text(const Programme& programme, const Move& move, const TextS
 std::string caution_text(Caution caution, const TextStyle& style) {
   switch (caution) {
   case Caution::blade:
-    return say(style, "Cut on a mat along a metal ruler, away from your fingers; follow the maker's instructions for the blade.");
-  case Caution::glue: return say(style, "Air the room; follow the maker's instructions for the glue.");
-  case Caution::damp: return say(style, "Test a scrap first; damp paper tears and may stain.");
-  case Caution::heat: return say(style, "Keep paper away from heat; follow the maker's instructions.");
-  case Caution::small_parts: return say(style, "Keep small parts away from small children.");
-  case Caution::none: break;
+    return say(
+        style,
+        "Cut on a mat along a metal ruler, away from your fingers; follow the maker's instructions for the blade.");
+  case Caution::glue:
+    return say(style, "Air the room; follow the maker's instructions for the glue.");
+  case Caution::damp:
+    return say(style, "Test a scrap first; damp paper tears and may stain.");
+  case Caution::heat:
+    return say(style, "Keep paper away from heat; follow the maker's instructions.");
+  case Caution::small_parts:
+    return say(style, "Keep small parts away from small children.");
+  case Caution::none:
+    break;
   }
   return {};
 }

@@ -95,8 +95,10 @@ Result<HandFit> fit_hand(const std::vector<MeasuredFamily>& measured) {
   for (int i = 0; i < 80; ++i) {
     const double c = high - (high - low) * ratio;
     const double d = low + (high - low) * ratio;
-    if (log_likelihood(all, c) > log_likelihood(all, d)) high = d;
-    else low = c;
+    if (log_likelihood(all, c) > log_likelihood(all, d))
+      high = d;
+    else
+      low = c;
   }
   fit.sigma_mm = (low + high) / 2;
   const double h = fit.sigma_mm * 1e-3;
@@ -104,7 +106,8 @@ Result<HandFit> fit_hand(const std::vector<MeasuredFamily>& measured) {
                             log_likelihood(all, fit.sigma_mm - h)) /
                            (h * h);
   if (!(curvature < 0) || fit.sigma_mm < 0.006) {
-    return Error{"The measured lines are too close to perfect for the ruler used; measure more lines or a finer scale."};
+    return Error{
+        "The measured lines are too close to perfect for the ruler used; measure more lines or a finer scale."};
   }
   fit.standard_error_mm = std::sqrt(-1 / curvature);
   return fit;

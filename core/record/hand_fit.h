@@ -42,7 +42,7 @@ struct LineVerdict {
 };
 struct Diagnosis {
   std::vector<LineVerdict> lines;
-  int worst = -1; // index into lines, by deviation over tolerance
+  int worst = -1;           // index into lines, by deviation over tolerance
   std::vector<Blame> blame; // largest first
 };
 /// Compares measured lines with their budget; the blame is the posterior mean of each fold's error given all

@@ -40,11 +40,20 @@ RunProgress progress_of(const std::vector<RunEvent>& events, int move_count) {
       p.next_move = e.move + 1;
       if (std::find(p.skipped.begin(), p.skipped.end(), e.move) == p.skipped.end()) p.skipped.push_back(e.move);
       break;
-    case EventKind::back: p.next_move = std::max(0, e.move - 1); break;
-    case EventKind::fault: ++p.faults; break;
-    case EventKind::paused: p.paused = true; break;
-    case EventKind::resumed: p.paused = false; break;
-    default: break;
+    case EventKind::back:
+      p.next_move = std::max(0, e.move - 1);
+      break;
+    case EventKind::fault:
+      ++p.faults;
+      break;
+    case EventKind::paused:
+      p.paused = true;
+      break;
+    case EventKind::resumed:
+      p.paused = false;
+      break;
+    default:
+      break;
     }
   }
   p.next_move = std::clamp(p.next_move, 0, std::max(0, move_count));

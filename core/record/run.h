@@ -15,10 +15,10 @@ EventKind event_kind_named(const std::string& name);
 
 struct RunEvent {
   EventKind kind = EventKind::done;
-  int move = 0;        // index in the programme
-  double seconds = 0;  // worked on this move since the last event
-  std::string text;    // note, fault or reason
-  std::string at;      // ISO 8601, UTC
+  int move = 0;       // index in the programme
+  double seconds = 0; // worked on this move since the last event
+  std::string text;   // note, fault or reason
+  std::string at;     // ISO 8601, UTC
 };
 
 enum class RunStatus { active, finished, abandoned };

@@ -43,13 +43,16 @@ Error explained(const std::string& path, const SQLite::Exception& e) {
     return Error{fmt::format("{}: the log is in use by another program; close that program and try again.", path)};
   case SQLITE_CORRUPT:
   case SQLITE_NOTADB:
-    return Error{fmt::format("{}: the log is damaged; set it aside to begin a new one, nothing will be deleted.", path)};
-  case SQLITE_FULL: return Error{fmt::format("{}: the disk is full; free some space and try again.", path)};
+    return Error{
+        fmt::format("{}: the log is damaged; set it aside to begin a new one, nothing will be deleted.", path)};
+  case SQLITE_FULL:
+    return Error{fmt::format("{}: the disk is full; free some space and try again.", path)};
   case SQLITE_READONLY:
   case SQLITE_CANTOPEN:
   case SQLITE_PERM:
     return Error{fmt::format("{}: the log cannot be written; check that the folder exists and is yours.", path)};
-  default: return Error{fmt::format("{}: the log reports: {}; try again.", path, e.what())};
+  default:
+    return Error{fmt::format("{}: the log reports: {}; try again.", path, e.what())};
   }
 }
 
@@ -192,7 +195,8 @@ Result<RunLog> RunLog::open(const std::string& path) {
     db->exec("PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON");
     const int version = db->execAndGet("PRAGMA user_version").getInt();
     if (version > schema_version) {
-      return Error{fmt::format("{}: the log was written by a newer Under Crease; update the program to read it.", path)};
+      return Error{
+          fmt::format("{}: the log was written by a newer Under Crease; update the program to read it.", path)};
     }
     if (version == 0) {
       SQLite::Transaction all(*db, SQLite::TransactionBehavior::IMMEDIATE);
@@ -318,7 +322,8 @@ Result<RunDetail> RunLog::load(std::int64_t run) const {
     RunDetail detail;
     SQLite::Statement q(*db_, fmt::format("SELECT {} FROM runs WHERE id=?", summary_columns));
     q.bind(1, run);
-    if (!q.executeStep()) return Error{fmt::format("There is no run {} in the log; list the runs to see their numbers.", run)};
+    if (!q.executeStep())
+      return Error{fmt::format("There is no run {} in the log; list the runs to see their numbers.", run)};
     detail.summary = summary_of(q);
     SQLite::Statement p(*db_, "SELECT programme,plans FROM payloads WHERE run=?");
     p.bind(1, run);

@@ -10,14 +10,14 @@
 namespace SQLite {
 class Database;
 class Statement;
-}
+} // namespace SQLite
 
 namespace uc {
 
 enum class RunOrder { newest, title, parts, minutes, error };
 
 struct RunQuery {
-  std::string text;               // matched in title, stock, sheet, method and note
+  std::string text; // matched in title, stock, sheet, method and note
   std::optional<RunStatus> status;
   RunOrder order = RunOrder::newest;
   bool descending = false;

@@ -1,1 +1,47 @@
-int main(){}
+// A program that folds and edits as fast as it can, and says on standard output what has been acknowledged. The crash
+// test kills it.
+#include "stages/fold/run_session.h"
+
+#include <QCoreApplication>
+
+#include <string>
+#include <unistd.h>
+
+namespace {
+void say(const std::string& line) {
+  const std::string out = line + "\n";
+  if (::write(1, out.data(), out.size()) < 0) _exit(3);
+}
+} // namespace
+
+int main(int argc, char** argv) {
+  QCoreApplication app(argc, argv);
+  using namespace uc;
+  uc::app::Workspace workspace(QString::fromLocal8Bit(argv[1]));
+  uc::app::RunSession session(workspace);
+  if (!session.resume_stored().isEmpty()) return 4;
+  int parts = 2;
+  while (true) {
+    if (!session.active()) {
+      if (!session.start().isEmpty()) return 5;
+      say("run " + std::to_string(session.id()));
+    }
+    const int move = session.next_move();
+    if (session.all_done()) {
+      const auto id = session.id();
+      if (!session.end(RunStatus::finished).isEmpty()) return 6;
+      say("end " + std::to_string(id));
+      parts = parts % 9 + 2;
+      workspace.document.change("count", [&](Project& p) { p.grid.parts = parts; });
+      if (!workspace.document.autosave().isEmpty()) return 7;
+      say("parts " + std::to_string(parts));
+      continue;
+    }
+    if (move % 3 == 1) {
+      if (!session.note(QString("note %1").arg(move)).isEmpty()) return 8;
+      say("note " + std::to_string(session.id()) + " " + std::to_string(move));
+    }
+    if (!session.done().isEmpty()) return 9;
+    say("done " + std::to_string(session.id()) + " " + std::to_string(move));
+  }
+}

@@ -62,8 +62,10 @@ private slots:
     const double guess = c.value("guess", 2.0);
     QVERIFY(near(j["sigma_mm"], sigma, 1e-12) && near(j["guess_sigma_mm"], guess, 1e-12));
     std::vector<Json> families;
-    if (c["families"] == Json(1)) families = {j};
-    else for (const Json& f : j["families"]) families.push_back(f);
+    if (c["families"] == Json(1))
+      families = {j};
+    else
+      for (const Json& f : j["families"]) families.push_back(f);
     QCOMPARE(families.size(), c["families"].get<std::size_t>());
     const int parts = j["parts"];
     int folds = 0;
@@ -135,7 +137,9 @@ private slots:
   void bad_calls_data() {
     QTest::addColumn<QString>("json");
     int n = 0;
-    for (const Json& c : testing::cases("cli_bad_calls.json")) QTest::newRow(("call " + std::to_string(++n) + " " + c["says"].get<std::string>()).c_str()) << QString::fromStdString(c.dump());
+    for (const Json& c : testing::cases("cli_bad_calls.json"))
+      QTest::newRow(("call " + std::to_string(++n) + " " + c["says"].get<std::string>()).c_str())
+          << QString::fromStdString(c.dump());
   }
   void bad_calls() {
     const Json c = testing::row();
@@ -147,7 +151,8 @@ private slots:
   }
 
   void help_has_an_example() {
-    for (const QStringList& command : {QStringList{"divide"}, {"export"}, {"log"}, {"log", "list"}, {"log", "show"}, {"log", "export"}}) {
+    for (const QStringList& command :
+         {QStringList{"divide"}, {"export"}, {"log"}, {"log", "list"}, {"log", "show"}, {"log", "export"}}) {
       const Outcome o = call(command + QStringList{"--help"});
       QCOMPARE(o.exit, 0);
       QVERIFY2(o.out.contains("Example: under-crease-cli"), qPrintable(command.join(' ')));
@@ -186,7 +191,8 @@ private slots:
       run.summary.parts = 16;
       run.summary.started = "2026-09-02T18:10:00Z";
       run.summary.status = RunStatus::finished;
-      run.events = {{EventKind::done, 0, 30, "", "2026-09-02T18:11:00Z"}, {EventKind::fault, 1, 0, "slipped", "2026-09-02T18:12:00Z"}};
+      run.events = {{EventKind::done, 0, 30, "", "2026-09-02T18:11:00Z"},
+                    {EventKind::fault, 1, 0, "slipped", "2026-09-02T18:12:00Z"}};
       run.measured = {{"x", 8, 100.2, 100, 0.25, 0.15}};
       QVERIFY(log.add_whole(run).ok());
       run.summary.title = "Moon lamp";
@@ -207,7 +213,8 @@ private slots:
     QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.csv"}).exit, 0);
     QVERIFY(QByteArray(read_file((home_.path() + "/runs.csv").toStdString()).value().c_str()).contains("Moon lamp"));
     QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.json"}).exit, 0);
-    QCOMPARE(Json::parse(read_file((home_.path() + "/runs.json").toStdString()).value())["runs"].size(), std::size_t{2});
+    QCOMPARE(Json::parse(read_file((home_.path() + "/runs.json").toStdString()).value())["runs"].size(),
+             std::size_t{2});
   }
 };
 

@@ -12,9 +12,7 @@ using uc::testing::near;
 
 namespace {
 
-double worst_variance(const GridPlan& plan) {
-  return std::pow(plan.worst_sigma_mm / plan.task.sigma_mm, 2);
-}
+double worst_variance(const GridPlan& plan) { return std::pow(plan.worst_sigma_mm / plan.task.sigma_mm, 2); }
 
 DivideTask task_of(int parts) {
   DivideTask task;
@@ -47,12 +45,15 @@ private:
     int missing = 0;
     double worst = 0;
     for (int k = 1; k < parts_; ++k) {
-      if (!errors.known(k) || !folded[static_cast<std::size_t>(k)]) ++missing;
-      else worst = std::max(worst, errors.variance(k));
+      if (!errors.known(k) || !folded[static_cast<std::size_t>(k)])
+        ++missing;
+      else
+        worst = std::max(worst, errors.variance(k));
     }
     if (missing == 0) best_ = std::min(best_, worst);
     int bad = missing;
-    for (int k = 1; k < parts_; ++k) bad += errors.known(k) && folded[static_cast<std::size_t>(k)] && errors.variance(k) >= best_;
+    for (int k = 1; k < parts_; ++k)
+      bad += errors.known(k) && folded[static_cast<std::size_t>(k)] && errors.variance(k) >= best_;
     if (left == 0 || bad > left) return;
     const auto with = [&](const std::function<void(LineErrors&)>& move, int makes, bool fold) {
       LineErrors next = errors;
@@ -107,14 +108,18 @@ private slots:
         for (const GridStep& s : plan.steps) {
           if (s.kind != StepKind::guess) {
             QVERIFY(known[static_cast<std::size_t>(s.a)] && known[static_cast<std::size_t>(s.b)]);
-            QCOMPARE(s.kind == StepKind::bring ? 2 * s.makes : s.makes, s.kind == StepKind::bring ? s.a + s.b : 2 * s.a - s.b);
+            QCOMPARE(s.kind == StepKind::bring ? 2 * s.makes : s.makes,
+                     s.kind == StepKind::bring ? s.a + s.b : 2 * s.a - s.b);
           }
           known[static_cast<std::size_t>(s.makes)] = 1;
           full[static_cast<std::size_t>(s.makes)] = !s.pinch;
         }
-        for (int k = 1; k < parts; ++k) QVERIFY2(full[static_cast<std::size_t>(k)], qPrintable(QString("%1 %2 line %3").arg(parts).arg(QString::fromStdString(name_of(method))).arg(k)));
+        for (int k = 1; k < parts; ++k)
+          QVERIFY2(full[static_cast<std::size_t>(k)],
+                   qPrintable(QString("%1 %2 line %3").arg(parts).arg(QString::fromStdString(name_of(method))).arg(k)));
         const LineErrors errors = replay(plan.task, plan.steps);
-        for (int k = 1; k < parts; ++k) QVERIFY(near(std::sqrt(errors.variance(k)), plan.line_sigma_mm[static_cast<std::size_t>(k)], 1e-12));
+        for (int k = 1; k < parts; ++k)
+          QVERIFY(near(std::sqrt(errors.variance(k)), plan.line_sigma_mm[static_cast<std::size_t>(k)], 1e-12));
       }
     }
   }
@@ -142,7 +147,8 @@ private slots:
     for (const auto& [parts, moves] : {std::pair{3, 8}, {5, 6}, {6, 6}}) {
       const double found = Exhaustive(parts, 64).search(moves);
       const double best = worst_variance(plan_division(task_of(parts), Method::best));
-      QVERIFY2(std::sqrt(best) <= 1.01 * std::sqrt(found), qPrintable(QString("%1: %2 against %3").arg(parts).arg(best).arg(found)));
+      QVERIFY2(std::sqrt(best) <= 1.01 * std::sqrt(found),
+               qPrintable(QString("%1: %2 against %3").arg(parts).arg(best).arg(found)));
     }
   }
 
@@ -154,7 +160,12 @@ private slots:
         const GridPlan best = plan_division(task, Method::best);
         const double found = Exhaustive(parts, 0).search(parts, StartMark{line, sigma / task.sigma_mm});
         QVERIFY2(std::sqrt(worst_variance(best)) <= 1.01 * std::sqrt(found),
-                 qPrintable(QString("%1 parts from %2 at %3: %4 against %5").arg(parts).arg(line).arg(sigma).arg(worst_variance(best)).arg(found)));
+                 qPrintable(QString("%1 parts from %2 at %3: %4 against %5")
+                                .arg(parts)
+                                .arg(line)
+                                .arg(sigma)
+                                .arg(worst_variance(best))
+                                .arg(found)));
       }
     }
   }
@@ -230,10 +241,13 @@ private slots:
         for (const GridStep& s : plan.steps) {
           if (s.kind == StepKind::guess) {
             const double ideal = side * s.makes / 6;
-            lines[static_cast<std::size_t>(s.makes)] = Line::through({ideal + eye(random), 0}, {ideal + eye(random), side});
+            lines[static_cast<std::size_t>(s.makes)] =
+                Line::through({ideal + eye(random), 0}, {ideal + eye(random), side});
           } else {
-            const Line middle = Line::bisecting(lines[static_cast<std::size_t>(s.a)], lines[static_cast<std::size_t>(s.b)]);
-            lines[static_cast<std::size_t>(s.makes)] = Line::through({at(middle, 0) + hand(random), 0}, {at(middle, side) + hand(random), side});
+            const Line middle =
+                Line::bisecting(lines[static_cast<std::size_t>(s.a)], lines[static_cast<std::size_t>(s.b)]);
+            lines[static_cast<std::size_t>(s.makes)] =
+                Line::through({at(middle, 0) + hand(random), 0}, {at(middle, side) + hand(random), side});
           }
           Line& made = lines[static_cast<std::size_t>(s.makes)];
           if (made.normal.x() < 0) made = Line::with_normal(-made.normal, -made.c);
@@ -247,7 +261,8 @@ private slots:
       }
       for (int k = 1; k < 6; ++k) {
         const double want = plan.line_sigma_mm[static_cast<std::size_t>(k)];
-        for (const double square : squares[static_cast<std::size_t>(k)]) QVERIFY(near(std::sqrt(square) / want, 1, 0.04));
+        for (const double square : squares[static_cast<std::size_t>(k)])
+          QVERIFY(near(std::sqrt(square) / want, 1, 0.04));
       }
     }
   }

@@ -51,8 +51,10 @@ private slots:
   }
 
   void lines_of_a_grid_lie_at_equal_steps_and_on_the_paper() {
-    for (const char* text : {"square:240mm", "a4", "strip:300x40mm", "ngon:3:200mm", "ngon:5:120mm", "ngon:6:100mm", "ngon:8:60mm"}) {
-      for (const GridAxis axis : {GridAxis::x, GridAxis::y, GridAxis::both, GridAxis::diagonal, GridAxis::equilateral}) {
+    for (const char* text :
+         {"square:240mm", "a4", "strip:300x40mm", "ngon:3:200mm", "ngon:5:120mm", "ngon:6:100mm", "ngon:8:60mm"}) {
+      for (const GridAxis axis :
+           {GridAxis::x, GridAxis::y, GridAxis::both, GridAxis::diagonal, GridAxis::equilateral}) {
         const GridSpec spec = grid(6, axis);
         const GridLayout layout = lay_out(sheet(text), spec);
         for (const Family& f : layout.families) {
@@ -85,7 +87,8 @@ private slots:
       for (int i = 0; i <= 8; ++i) {
         for (int j = 0; j <= 8; ++j) {
           const Point p = *line_at(layout.families[0], i, 8).crossing(line_at(layout.families[1], j, 8));
-          const double steps = (layout.families[2].normal.dot(p) - layout.families[2].low) / (layout.families[2].extent_mm / 8);
+          const double steps =
+              (layout.families[2].normal.dot(p) - layout.families[2].low) / (layout.families[2].extent_mm / 8);
           QVERIFY(near(steps, std::round(steps), 1e-6));
         }
       }
@@ -97,12 +100,15 @@ private slots:
   void only_to_the_diagonals_gives_nested_squares() {
     GridSpec spec = grid(8, GridAxis::both);
     spec.extent = ExtentRule::to_diagonals;
-    for (int k = 1; k < 8; ++k) QVERIFY(near(length_of(spans("square:160mm", spec, 0, k)), std::abs(160 - 40 * k), 1e-6));
-    QVERIFY(near(spans("square:160mm", spec, 0, 1)[0].from.y(), 20, 1e-6) || near(spans("square:160mm", spec, 0, 1)[0].to.y(), 20, 1e-6));
+    for (int k = 1; k < 8; ++k)
+      QVERIFY(near(length_of(spans("square:160mm", spec, 0, k)), std::abs(160 - 40 * k), 1e-6));
+    QVERIFY(near(spans("square:160mm", spec, 0, 1)[0].from.y(), 20, 1e-6) ||
+            near(spans("square:160mm", spec, 0, 1)[0].to.y(), 20, 1e-6));
     const auto division = divide(sheet("square:160mm"), spec, HandProfile{});
     QVERIFY(division.ok());
     bool pinched_middle = false;
-    for (const Move& m : division->programme.moves) pinched_middle = pinched_middle || (m.makes == line_element_id(0, 4) && m.extent == Extent::pinch);
+    for (const Move& m : division->programme.moves)
+      pinched_middle = pinched_middle || (m.makes == line_element_id(0, 4) && m.extent == Extent::pinch);
     QVERIFY(pinched_middle);
     spec.pinches_allowed = false;
     const auto without = divide(sheet("square:160mm"), spec, HandProfile{});
@@ -144,7 +150,8 @@ private slots:
 
   void the_programme_makes_each_crease_after_what_it_needs() {
     for (const GridAxis axis : {GridAxis::both, GridAxis::diagonal, GridAxis::equilateral}) {
-      for (const DirectionRule direction : {DirectionRule::valley, DirectionRule::alternating, DirectionRule::both_ways}) {
+      for (const DirectionRule direction :
+           {DirectionRule::valley, DirectionRule::alternating, DirectionRule::both_ways}) {
         GridSpec spec = grid(9, axis);
         spec.direction = direction;
         const auto d = divide(sheet("ngon:6:120mm"), spec, HandProfile{});
@@ -162,7 +169,8 @@ private slots:
           }
           if (m.makes) made.insert(*m.makes);
           // A mountain of the face is folded as a valley from the underside.
-          if (m.kind == MoveKind::align && direction == DirectionRule::alternating) QCOMPARE(m.fold == Fold::mountain, underside);
+          if (m.kind == MoveKind::align && direction == DirectionRule::alternating)
+            QCOMPARE(m.fold == Fold::mountain, underside);
           if (m.kind == MoveKind::work_both_ways) QVERIFY(underside);
         }
         QCOMPARE(d->turn_overs, d->programme.count(MoveKind::turn_over));
@@ -180,7 +188,8 @@ private slots:
     const auto d = divide(sheet("square:240mm"), grid(12, GridAxis::both), HandProfile{});
     for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
       const Figure f = move_figure(d->programme, static_cast<int>(i));
-      if (f.arrow.size() == 3) QVERIFY2(f.arrow[0].x() < f.arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
+      if (f.arrow.size() == 3)
+        QVERIFY2(f.arrow[0].x() < f.arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
     }
   }
 
@@ -205,7 +214,8 @@ private slots:
   void sentences_name_what_the_folder_sees() {
     const auto d = divide(sheet("square:240mm"), grid(8, GridAxis::x), HandProfile{});
     const Programme& p = d->programme;
-    QCOMPARE(move_text(p, p.moves[0]), std::string("Bring the left edge to the right edge. Crease from edge to edge. Unfold."));
+    QCOMPARE(move_text(p, p.moves[0]),
+             std::string("Bring the left edge to the right edge. Crease from edge to edge. Unfold."));
     // After a half turn the right edge lies on the left.
     bool turned = false;
     for (const Move& m : p.moves) {
@@ -247,8 +257,10 @@ private slots:
       QCOMPARE(move_kind_named(name_of(m.kind)), std::optional(m.kind));
       QVERIFY(!short_text(p, p.moves[0]).empty());
     }
-    for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial}) QCOMPARE(extent_named(name_of(e)), e);
-    for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts}) QVERIFY(!caution_text(c).empty());
+    for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial})
+      QCOMPARE(extent_named(name_of(e)), e);
+    for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts})
+      QVERIFY(!caution_text(c).empty());
   }
 
   void turning_over_mirrors_and_swaps() {

@@ -114,7 +114,8 @@ private slots:
     QTest::newRow("array") << QByteArray("[1,2]") << "no Under Crease project";
     QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version is missing";
     QTest::newRow("parts 257") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": 257,") << "2 to 256";
-    QTest::newRow("parts text") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": \"many\",") << "cannot be read";
+    QTest::newRow("parts text") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": \"many\",")
+                                << "cannot be read";
     QTest::newRow("bad sheet") << QByteArray(good).replace("square:240mm", "square:-1mm") << "at least 1 mm";
     QTest::newRow("deep") << QByteArray(200000, '[') << "nests too deeply";
     QTest::newRow("binary") << QByteArray("\x00\xff\xfe\x01", 4) << "complete JSON";
@@ -174,7 +175,8 @@ private slots:
     QVERIFY(!wrong);
     QCOMPARE(read_file(file).value(), std::string("old"));
     int left = 0;
-    for (const auto& entry : std::filesystem::directory_iterator(dir_.path().toStdString())) left += entry.path().string().find("kept.txt.") != std::string::npos;
+    for (const auto& entry : std::filesystem::directory_iterator(dir_.path().toStdString()))
+      left += entry.path().string().find("kept.txt.") != std::string::npos;
     QCOMPARE(left, 0);
   }
 
@@ -218,7 +220,8 @@ private slots:
     QVERIFY2(about.contains("Pages:           2"), qPrintable(about)); // 240 mm wide on 190 mm: two tiles
     QVERIFY(about.contains("595.276 x 841.89") || about.contains("A4"));
     QProcess raster;
-    raster.start("pdftoppm", {"-r", "254", "-gray", "-f", "1", "-l", "1", QString::fromStdString(path("grid.pdf")), QString::fromStdString(path("grid"))});
+    raster.start("pdftoppm", {"-r", "254", "-gray", "-f", "1", "-l", "1", QString::fromStdString(path("grid.pdf")),
+                              QString::fromStdString(path("grid"))});
     QVERIFY(raster.waitForFinished());
     std::string file;
     for (const auto& entry : std::filesystem::directory_iterator(dir_.path().toStdString())) {
@@ -236,7 +239,9 @@ private slots:
     const auto longest_run = [&](int y) {
       int run = 0, best = 0;
       for (int x = 0; x < w; ++x) {
-        run = pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] < 128 ? run + 1 : 0;
+        run = pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] < 128
+                  ? run + 1
+                  : 0;
         best = std::max(best, run);
       }
       return best;
@@ -299,7 +304,8 @@ private slots:
     options.session_start = "2026-11-28T18:00:00";
     const auto ics = export_bytes(p, "s.ics", options);
     QVERIFY(ics.ok());
-    QVERIFY(ics->find("BEGIN:VEVENT") != std::string::npos && ics->find("DTSTART:20261128T180000") != std::string::npos);
+    QVERIFY(ics->find("BEGIN:VEVENT") != std::string::npos &&
+            ics->find("DTSTART:20261128T180000") != std::string::npos);
     QVERIFY(ics->find("DURATION:PT") != std::string::npos);
     options.session_start = "tomorrow";
     QVERIFY(!export_bytes(p, "s.ics", options));
@@ -309,7 +315,8 @@ private slots:
     run.title = "=SUM(A1)";
     run.note = "said \"so\",\nthen left";
     const std::string log = log_csv({run});
-    QVERIFY(log.find("'=SUM(A1)") != std::string::npos && log.find("\"said \"\"so\"\",\nthen left\"") != std::string::npos);
+    QVERIFY(log.find("'=SUM(A1)") != std::string::npos &&
+            log.find("\"said \"\"so\"\",\nthen left\"") != std::string::npos);
   }
 
   void merging_keeps_what_it_does_not_know() {

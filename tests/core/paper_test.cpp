@@ -79,14 +79,16 @@ private slots:
     const auto fit = fit_trueness({240, 240, 240, 240, d, d});
     QVERIFY(fit.ok());
     QVERIFY(fit->out_of_square_deg < 1e-9 && fit->residual_mm < 1e-9);
-    for (const LineEffect& e : effect_on_lines(*fit, 240, 240, 8, true)) QVERIFY(std::abs(e.at_low_mm) < 1e-9 && std::abs(e.at_high_mm) < 1e-9);
+    for (const LineEffect& e : effect_on_lines(*fit, 240, 240, 8, true))
+      QVERIFY(std::abs(e.at_low_mm) < 1e-9 && std::abs(e.at_high_mm) < 1e-9);
   }
 
   void a_sheared_sheet_is_recovered_from_its_six_lengths() {
     std::mt19937 random(7);
     std::uniform_real_distribution<double> off(-1.5, 1.5);
     for (int i = 0; i < 200; ++i) {
-      const Polygon real = {{0, 0}, {240 + off(random), 0}, {240 + off(random), 200 + off(random)}, {off(random), 200 + off(random)}};
+      const Polygon real = {
+          {0, 0}, {240 + off(random), 0}, {240 + off(random), 200 + off(random)}, {off(random), 200 + off(random)}};
       const auto fit = fit_trueness(measure_of(real));
       QVERIFY(fit.ok());
       for (std::size_t c = 0; c < 4; ++c) QVERIFY((fit->corners[c] - real[c]).norm() < 1e-6);

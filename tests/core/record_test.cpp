@@ -48,7 +48,9 @@ MeasuredFamily folded(int parts, double s, double ruler, std::mt19937& random) {
   for (const GridStep& step : m.steps) {
     const double a = off[static_cast<std::size_t>(step.a)];
     const double b = off[static_cast<std::size_t>(step.b)];
-    off[static_cast<std::size_t>(step.makes)] = step.kind == StepKind::guess ? eye(random) : (step.kind == StepKind::bring ? (a + b) / 2 : 2 * a - b) + hand(random);
+    off[static_cast<std::size_t>(step.makes)] =
+        step.kind == StepKind::guess ? eye(random)
+                                     : (step.kind == StepKind::bring ? (a + b) / 2 : 2 * a - b) + hand(random);
   }
   for (int k = 1; k < parts; ++k) {
     m.lines.push_back(k);
@@ -96,7 +98,8 @@ private slots:
 
   void runs_are_searched_and_sorted() {
     RunLog db = std::move(RunLog::open(path("b.sqlite"))).value();
-    for (const auto& [title, parts] : {std::pair{"Crater panel", 16}, {"Moon lamp", 8}, {"crater test", 4}}) QVERIFY(db.begin(sample(title, parts)).ok());
+    for (const auto& [title, parts] : {std::pair{"Crater panel", 16}, {"Moon lamp", 8}, {"crater test", 4}})
+      QVERIFY(db.begin(sample(title, parts)).ok());
     RunQuery query;
     query.text = "crater";
     QCOMPARE(db.list(query)->size(), std::size_t{2});
@@ -118,7 +121,8 @@ private slots:
   }
 
   void progress_follows_the_events() {
-    std::vector<RunEvent> e = {{EventKind::done, 0, 5, "", ""}, {EventKind::done, 1, 6, "", ""}, {EventKind::back, 2, 1, "", ""}};
+    std::vector<RunEvent> e = {
+        {EventKind::done, 0, 5, "", ""}, {EventKind::done, 1, 6, "", ""}, {EventKind::back, 2, 1, "", ""}};
     QCOMPARE(progress_of(e, 5).next_move, 1);
     e.push_back({EventKind::skipped, 1, 2, "", ""});
     e.push_back({EventKind::paused, 2, 3, "", ""});
@@ -212,7 +216,8 @@ private slots:
     }
     DivideTask unit = m.task;
     const LineErrors errors = replay(unit, m.steps);
-    for (std::size_t i = 0; i < m.lines.size(); ++i) m.deviation_mm[i] += 2 * errors.coefficients(m.lines[i])[static_cast<Eigen::Index>(half)];
+    for (std::size_t i = 0; i < m.lines.size(); ++i)
+      m.deviation_mm[i] += 2 * errors.coefficients(m.lines[i])[static_cast<Eigen::Index>(half)];
     const Diagnosis d = diagnose(m);
     QCOMPARE(d.blame[0].step, half);
     QVERIFY(near(d.blame[0].error_mm, 2, 0.25));

@@ -6,8 +6,8 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHeaderView>
-#include <QPushButton>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSignalBlocker>
 #include <QSpinBox>
 #include <QTableWidget>
@@ -23,11 +23,16 @@ constexpr int merge_parts = 1;
 
 QString method_title(Method m) {
   switch (m) {
-  case Method::best: return DivideStage::tr("Most accurate");
-  case Method::edges: return DivideStage::tr("Halve from edges");
-  case Method::neighbours: return DivideStage::tr("Halve neighbours");
-  case Method::stepping: return DivideStage::tr("Step off");
-  case Method::iterated: return DivideStage::tr("Guess and iterate");
+  case Method::best:
+    return DivideStage::tr("Most accurate");
+  case Method::edges:
+    return DivideStage::tr("Halve from edges");
+  case Method::neighbours:
+    return DivideStage::tr("Halve neighbours");
+  case Method::stepping:
+    return DivideStage::tr("Step off");
+  case Method::iterated:
+    return DivideStage::tr("Guess and iterate");
   }
   return {};
 }
@@ -35,8 +40,8 @@ QString method_title(Method m) {
 } // namespace
 
 DivideStage::DivideStage(Workspace& workspace, QObject* parent)
-    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The grid"))), centre_(new QWidget), paper_(new PaperView),
-      table_(new QTableWidget), plot_(new ErrorPlot) {
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The grid"))), centre_(new QWidget),
+      paper_(new PaperView), table_(new QTableWidget), plot_(new ErrorPlot) {
   build_choices();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &DivideStage::load);
@@ -59,17 +64,21 @@ void DivideStage::build_choices() {
   parts_->setObjectName("parts");
   parts_field_ = new Field(tr("&Equal parts"), parts_);
   connect(parts_, &QSpinBox::valueChanged, this, [this](int n) {
-    edit(parts_field_, tr("Change the count"), [n](Project& p) {
-      p.grid.parts = n;
-      p.grid.start.reset();
-      std::erase_if(p.grid.left_out, [n](int line) { return line >= n; });
-    }, merge_parts);
+    edit(
+        parts_field_, tr("Change the count"),
+        [n](Project& p) {
+          p.grid.parts = n;
+          p.grid.start.reset();
+          std::erase_if(p.grid.left_out, [n](int line) { return line >= n; });
+        },
+        merge_parts);
   });
   choices_->add(parts_field_);
 
   axis_ = new QComboBox;
   axis_->setObjectName("axis");
-  axis_->addItems({tr("Upright lines"), tr("Level lines"), tr("Both, a square grid"), tr("Diagonal"), tr("Equilateral, 60°")});
+  axis_->addItems(
+      {tr("Upright lines"), tr("Level lines"), tr("Both, a square grid"), tr("Diagonal"), tr("Equilateral, 60°")});
   connect(axis_, &QComboBox::activated, this, [this](int i) {
     edit(nullptr, tr("Change the direction"), [i](Project& p) { p.grid.axis = static_cast<GridAxis>(i); });
   });
@@ -99,7 +108,8 @@ void DivideStage::build_extents() {
   inset_->setRange(1, 127);
   inset_field_ = new Field(tr("Units in from each side"), inset_);
   connect(inset_, &QSpinBox::valueChanged, this, [this](int n) {
-    edit(inset_field_, tr("Change the stop lines"), [n](Project& p) { p.grid.inset = n; }, merge_parts + 1);
+    edit(
+        inset_field_, tr("Change the stop lines"), [n](Project& p) { p.grid.inset = n; }, merge_parts + 1);
   });
   choices_->add(inset_field_);
   left_out_ = new QLineEdit;
@@ -184,8 +194,10 @@ void DivideStage::build_centre() {
 
 void DivideStage::edit(Field* field, const QString& label, const std::function<void(Project&)>& change, int merge) {
   const QString wrong = workspace_.document.change(label, change, merge);
-  if (field) field->set_error(wrong);
-  else if (!wrong.isEmpty()) workspace_.say(wrong);
+  if (field)
+    field->set_error(wrong);
+  else if (!wrong.isEmpty())
+    workspace_.say(wrong);
 }
 
 void DivideStage::lines_typed() {
@@ -221,7 +233,8 @@ void DivideStage::start_typed() {
 void DivideStage::hand_typed() {
   const Project& now = workspace_.document.project();
   HandProfile hand = now.hand;
-  for (const auto& [editor, target] : {std::pair<QLineEdit*, double*>{sigma_, &hand.sigma_mm}, {guess_, &hand.guess_sigma_mm}}) {
+  for (const auto& [editor, target] :
+       {std::pair<QLineEdit*, double*>{sigma_, &hand.sigma_mm}, {guess_, &hand.guess_sigma_mm}}) {
     const auto length = parse_length(editor->text().toStdString(), now.unit);
     if (!length) return hand_field_->set_error(QString::fromStdString(length.error()));
     if (std::abs(length->value - *target) > 1e-6 * *target) *target = length->value;
@@ -249,7 +262,10 @@ void DivideStage::load() {
   areas_->setText(QString::fromStdString(format_areas(p.grid.keep_clean, p.unit)));
   pinches_->setChecked(p.grid.pinches_allowed);
   const auto num = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(p.unit), 5)); };
-  start_->setText(p.grid.start ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm)) : QString());
+  start_->setText(
+      p.grid.start
+          ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm))
+          : QString());
   const QString unit = QString::fromStdString(symbol(p.unit));
   sigma_->setText(num(p.hand.sigma_mm) + " " + unit);
   guess_->setText(num(p.hand.guess_sigma_mm) + " " + unit);
@@ -307,7 +323,8 @@ QString DivideStage::describe(int element) const {
   if (!e) return {};
   QString made;
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    if (programme.moves[i].makes == element && programme.moves[i].kind != MoveKind::work_both_ways) made = tr("made by move %1").arg(i + 1);
+    if (programme.moves[i].makes == element && programme.moves[i].kind != MoveKind::work_both_ways)
+      made = tr("made by move %1").arg(i + 1);
   }
   double length = 0;
   for (const Segment& s : e->spans) length += s.length();
@@ -318,8 +335,8 @@ QString DivideStage::describe(int element) const {
   return tr("Line %1 of %2\nat %3\nexpected error %4\ncreased over %5\n%6")
       .arg(e->index)
       .arg(e->parts)
-      .arg(workspace_.length(extent * e->index / e->parts), e->sigma_mm ? workspace_.error(*e->sigma_mm) : tr("not known"),
-           workspace_.length(length), made);
+      .arg(workspace_.length(extent * e->index / e->parts),
+           e->sigma_mm ? workspace_.error(*e->sigma_mm) : tr("not known"), workspace_.length(length), made);
 }
 
 QString DivideStage::fact() const {
@@ -333,40 +350,56 @@ void DivideStage::write_ledger(Ledger& ledger) {
   const Division& d = workspace_.document.division();
   ledger.begin(tr("Error budget"));
   for (const Family& f : d.layout.families) {
-    ledger.line(tr("One part, direction %1").arg(QString::fromStdString(f.name)), workspace_.length(f.extent_mm / p.grid.parts),
+    ledger.line(tr("One part, direction %1").arg(direction_sign(f.name)), workspace_.length(f.extent_mm / p.grid.parts),
                 tr("%1 ÷ %2").arg(workspace_.length(f.extent_mm)).arg(p.grid.parts));
   }
   ledger.section(tr("EXPECTED ERROR"));
   if (!d.plans.empty()) {
-    const GridPlan& worst = *std::max_element(d.plans.begin(), d.plans.end(),
-                                              [](const GridPlan& a, const GridPlan& b) { return a.worst_sigma_mm < b.worst_sigma_mm; });
+    const GridPlan& worst = *std::max_element(d.plans.begin(), d.plans.end(), [](const GridPlan& a, const GridPlan& b) {
+      return a.worst_sigma_mm < b.worst_sigma_mm;
+    });
     ledger.line(tr("Worst line"), workspace_.error(d.worst_sigma_mm),
-                tr("line %1: s × √%2").arg(worst.worst_line).arg(QString::fromStdString(format_number(std::pow(d.worst_sigma_mm / p.hand.sigma_mm, 2), 4))));
+                tr("line %1: s × √%2")
+                    .arg(worst.worst_line)
+                    .arg(QString::fromStdString(format_number(std::pow(d.worst_sigma_mm / p.hand.sigma_mm, 2), 4))));
   }
-  ledger.line(tr("Mean of lines"), workspace_.error(d.mean_sigma_mm), tr("mean of the standard errors of all creased lines"));
-  ledger.line(tr("One crease (s)"), workspace_.error(p.hand.sigma_mm),
-              p.hand.measured_runs > 0 ? tr("measured over %1 runs, ± %2").arg(p.hand.measured_runs).arg(workspace_.error(p.hand.sigma_se_mm))
-                                       : tr("assumed; fit it in the Log stage"));
+  ledger.line(tr("Mean of lines"), workspace_.error(d.mean_sigma_mm),
+              tr("mean of the standard errors of all creased lines"));
+  ledger.line(
+      tr("One crease (s)"), workspace_.error(p.hand.sigma_mm),
+      p.hand.measured_runs > 0
+          ? tr("measured over %1 runs, ± %2").arg(p.hand.measured_runs).arg(workspace_.error(p.hand.sigma_se_mm))
+          : tr("assumed; fit it in the Log stage"));
   ledger.section(tr("WORK"));
   ledger.line(tr("Folds"), QString::number(d.creases));
   ledger.line(tr("Turn-overs"), QString::number(d.turn_overs));
   ledger.line(tr("Rotations"), QString::number(d.rotations));
   ledger.line(tr("Time"), tr("%1 min").arg(d.minutes, 0, 'f', 1),
-              tr("fold %1 s, pinch %2 s, over %3 s, turn %4 s").arg(p.hand.fold_seconds).arg(p.hand.pinch_seconds).arg(p.hand.turn_seconds).arg(p.hand.rotate_seconds));
+              tr("fold %1 s, pinch %2 s, over %3 s, turn %4 s")
+                  .arg(p.hand.fold_seconds)
+                  .arg(p.hand.pinch_seconds)
+                  .arg(p.hand.turn_seconds)
+                  .arg(p.hand.rotate_seconds));
   for (std::size_t f = 0; f < d.plans.size(); ++f) {
     for (const MissingLine& m : d.plans[f].missing) {
-      ledger.caution(tr("Line %1 (direction %2) has no reference: it is made from line %3, which may not be touched. Allow pinches or crease that line.")
-                         .arg(m.line).arg(QString::fromStdString(d.layout.families[f].name)).arg(m.needs));
+      ledger.caution(tr("Line %1 (direction %2) has no reference: it is made from line %3, which may not be touched. "
+                        "Allow pinches or crease that line.")
+                         .arg(m.line)
+                         .arg(direction_sign(d.layout.families[f].name))
+                         .arg(m.needs));
     }
   }
   if (d.layout.cut_first) {
-    ledger.caution(tr("On this sheet the three directions are not equally wide. Cut the largest hexagon first; its grid is shown. %1")
+    ledger.caution(tr("On this sheet the three directions are not equally wide. Cut the largest hexagon first; its "
+                      "grid is shown. %1")
                        .arg(QString::fromStdString(caution_text(Caution::blade, workspace_.text_style()))));
   }
-  if (!d.layout.meets) ledger.caution(tr("With this count the three directions do not meet in common points. Choose an even count."));
+  if (!d.layout.meets)
+    ledger.caution(tr("With this count the three directions do not meet in common points. Choose an even count."));
   const PleatAdvice advice = pleat_advice(d.layout.families.front().extent_mm / p.grid.parts, p.stock, 0);
   if (advice.level != AdviceLevel::fine) {
-    ledger.caution(tr("One part is narrower than %1 takes cleanly (%2).").arg(QString::fromStdString(p.stock.name), workspace_.length(advice.least_pleat_mm)));
+    ledger.caution(tr("One part is narrower than %1 takes cleanly (%2).")
+                       .arg(QString::fromStdString(p.stock.name), workspace_.length(advice.least_pleat_mm)));
   }
   if (d.worst_sigma_mm > 0.15 * d.layout.families.front().extent_mm / p.grid.parts) {
     ledger.caution(tr("The worst line is off by more than a seventh of a part. Choose another method."));
@@ -380,7 +413,9 @@ void DivideStage::write_ledger(Ledger& ledger) {
 }
 
 QList<QPair<QString, QString>> DivideStage::keys() const {
-  return {{tr("Alt+E"), tr("type the count")}, {tr("Alt+D"), tr("choose the direction")}, {tr("Up, Down"), tr("choose a method in the table")}};
+  return {{tr("Alt+E"), tr("type the count")},
+          {tr("Alt+D"), tr("choose the direction")},
+          {tr("Up, Down"), tr("choose a method in the table")}};
 }
 
 } // namespace uc::app

@@ -1,6 +1,7 @@
 #include "stages/divide/error_plot.h"
 
 #include "shell/theme.h"
+#include "shell/workspace.h"
 
 #include <QHelpEvent>
 #include <QPainter>
@@ -26,7 +27,9 @@ void ErrorPlot::show_division(const Division& d, std::function<QString(double)> 
     for (int k = 1; k < d.spec.parts; ++k) {
       const double sigma = d.plans[f].line_sigma_mm[static_cast<std::size_t>(k)];
       if (!std::isfinite(sigma)) continue;
-      stems.push_back({tr("line %1 of %2, direction %3").arg(k).arg(d.spec.parts).arg(QString::fromStdString(d.layout.families[f].name)), sigma});
+      stems.push_back(
+          {tr("line %1 of %2, direction %3").arg(k).arg(d.spec.parts).arg(direction_sign(d.layout.families[f].name)),
+           sigma});
     }
     groups_.push_back(std::move(stems));
   }
@@ -56,7 +59,8 @@ void ErrorPlot::paintEvent(QPaintEvent*) {
   p.setPen(t.soft_ink);
   const bool apart = std::abs(y_of(worst_) - y_of(hand_)) > 14;
   p.drawText(QRectF(0, y_of(worst_) - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, error_text_(worst_));
-  if (apart) p.drawText(QRectF(0, y_of(hand_) - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("s"));
+  if (apart)
+    p.drawText(QRectF(0, y_of(hand_) - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("s"));
   p.drawText(QRectF(0, box.bottom() - 8, box.left() - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("0"));
   p.setPen(QPen(t.ink, 1));
   p.drawLine(box.bottomLeft(), box.bottomRight());
@@ -75,7 +79,9 @@ void ErrorPlot::paintEvent(QPaintEvent*) {
       x += step;
     }
     p.setPen(t.soft_ink);
-    const QString name = groups_.size() > 1 ? tr("direction %1 of %2").arg(f + 1).arg(groups_.size()) : tr("lines in order");
+    const QString name = groups_.size() > 2   ? tr("%1 of %2").arg(f + 1).arg(groups_.size())
+                         : groups_.size() > 1 ? tr("direction %1 of %2").arg(f + 1).arg(groups_.size())
+                                              : tr("lines in order");
     p.drawText(QRectF(begin, box.bottom() + 3, std::max(x - begin, 80.0), 14), Qt::AlignHCenter, name);
     x += step;
   }

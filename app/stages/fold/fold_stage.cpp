@@ -15,7 +15,11 @@ constexpr double idle_after_seconds = 180;
 
 QString clock(double seconds) {
   const int s = static_cast<int>(seconds);
-  if (s >= 3600) return QStringLiteral("%1:%2:%3").arg(s / 3600).arg(s / 60 % 60, 2, 10, QLatin1Char('0')).arg(s % 60, 2, 10, QLatin1Char('0'));
+  if (s >= 3600)
+    return QStringLiteral("%1:%2:%3")
+        .arg(s / 3600)
+        .arg(s / 60 % 60, 2, 10, QLatin1Char('0'))
+        .arg(s % 60, 2, 10, QLatin1Char('0'));
   return QStringLiteral("%1:%2").arg(s / 60).arg(s % 60, 2, 10, QLatin1Char('0'));
 }
 
@@ -80,9 +84,12 @@ void FoldStage::build_choices() {
     if (wrong.isEmpty()) words_->clear();
     report(wrong);
   };
-  note_ = button(tr("Keep as a n&ote"), "note", "", [this, with_words] { with_words([this](const QString& t) { return session_.note(t); }); });
-  fault_ = button(tr("Mark as a &fault"), "fault", "", [this, with_words] { with_words([this](const QString& t) { return session_.fault(t); }); });
-  skip_ = button(tr("&Skip this move"), "skip", "", [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
+  note_ = button(tr("Keep as a n&ote"), "note", "",
+                 [this, with_words] { with_words([this](const QString& t) { return session_.note(t); }); });
+  fault_ = button(tr("Mark as a &fault"), "fault", "",
+                  [this, with_words] { with_words([this](const QString& t) { return session_.fault(t); }); });
+  skip_ = button(tr("&Skip this move"), "skip", "",
+                 [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
   choices_->add_section(tr("THE RUN"));
   finish_ = button(tr("Finish and &log it"), "finish", "", [this] {
     touched();
@@ -175,8 +182,10 @@ void FoldStage::next() {
     show_move();
     return;
   }
-  if (session_.paused()) report(session_.take_up());
-  else report(session_.done());
+  if (session_.paused())
+    report(session_.take_up());
+  else
+    report(session_.done());
 }
 
 void FoldStage::back() {
@@ -269,9 +278,13 @@ void FoldStage::tick() {
     workspace_.say(tr("Nothing happened for three minutes: the clock has stopped, and that time is not counted."));
   }
   timer_->setText(clock(session_.worked_seconds()));
-  if (!session_.active()) move_timer_->setText(tr("planned %1").arg(clock(session_.programme().planned_seconds())));
-  else if (session_.paused()) move_timer_->setText(tr("put down"));
-  else move_timer_->setText(tr("%1 on this move, %2 planned in all").arg(clock(session_.seconds_on_move()), clock(session_.programme().planned_seconds())));
+  if (!session_.active())
+    move_timer_->setText(tr("planned %1").arg(clock(session_.programme().planned_seconds())));
+  else if (session_.paused())
+    move_timer_->setText(tr("put down"));
+  else
+    move_timer_->setText(tr("%1 on this move, %2 planned in all")
+                             .arg(clock(session_.seconds_on_move()), clock(session_.programme().planned_seconds())));
 }
 
 QString FoldStage::fact() const {
@@ -292,7 +305,8 @@ void FoldStage::write_ledger(Ledger& ledger) {
   if (session_.active()) {
     double planned = 0;
     for (int i = 0; i < std::min(at, count); ++i) planned += programme.moves[static_cast<std::size_t>(i)].seconds;
-    ledger.line(tr("Worked so far"), clock(session_.progress().worked_seconds), tr("planned for these moves: %1").arg(clock(planned)));
+    ledger.line(tr("Worked so far"), clock(session_.progress().worked_seconds),
+                tr("planned for these moves: %1").arg(clock(planned)));
     ledger.line(tr("Skipped"), QString::number(session_.progress().skipped.size()));
     ledger.line(tr("Faults"), QString::number(session_.progress().faults));
   }
@@ -301,7 +315,8 @@ void FoldStage::write_ledger(Ledger& ledger) {
     ledger.section(tr("THIS MOVE"));
     if (move.makes) {
       ledger.line(tr("Makes"), QString::fromStdString(short_text(programme, move, workspace_.text_style())));
-      ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm), tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
+      ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm),
+                  tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
       double length = 0;
       for (const Segment& s : move.spans) length += s.length();
       ledger.line(tr("Crease length"), workspace_.length(length));
@@ -318,13 +333,18 @@ void FoldStage::write_ledger(Ledger& ledger) {
       ledger.line(tr("Worst"), workspace_.error(e->worst_mm));
     }
   }
-  if (!session_.active()) ledger.note(tr("Press Begin folding when the sheet lies before you as drawn. Until then you can look through the moves."));
+  if (!session_.active())
+    ledger.note(
+        tr("Press Begin folding when the sheet lies before you as drawn. Until then you can look through the moves."));
   ledger.finish();
 }
 
 QList<QPair<QString, QString>> FoldStage::keys() const {
-  return {{tr("Space, Page Down"), tr("next move")}, {tr("Page Up"), tr("one move back")}, {tr("Alt+B"), tr("begin folding")},
-          {tr("Alt+P"), tr("put it down or take it up")}, {tr("Alt+M"), tr("measure now")}};
+  return {{tr("Space, Page Down"), tr("next move")},
+          {tr("Page Up"), tr("one move back")},
+          {tr("Alt+B"), tr("begin folding")},
+          {tr("Alt+P"), tr("put it down or take it up")},
+          {tr("Alt+M"), tr("measure now")}};
 }
 
 } // namespace uc::app

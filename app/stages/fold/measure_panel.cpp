@@ -24,18 +24,20 @@ enum Column { crease, expected, measured, deviation, tolerance, verdict_column, 
 } // namespace
 
 MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* parent)
-    : QWidget(parent), workspace_(workspace), session_(session), table_(new QTableWidget(0, columns)), verdict_(new QLabel),
-      ruler_(new QLineEdit) {
+    : QWidget(parent), workspace_(workspace), session_(session), table_(new QTableWidget(0, columns)),
+      verdict_(new QLabel), ruler_(new QLineEdit) {
   auto* box = new QVBoxLayout(this);
   box->setContentsMargins(24, 16, 24, 16);
   auto* title = new QLabel(tr("Measure now"));
   title->setProperty("role", "title");
   box->addWidget(title);
-  auto* hint = new QLabel(tr("Lay a ruler across the sheet from the first edge of the direction and type where the creases lie. A few are enough; the more, the better your hand is known."));
+  auto* hint = new QLabel(tr("Lay a ruler across the sheet from the first edge of the direction and type where the "
+                             "creases lie. A few are enough; the more, the better your hand is known."));
   hint->setProperty("role", "hint");
   hint->setWordWrap(true);
   box->addWidget(hint);
-  table_->setHorizontalHeaderLabels({tr("Crease"), tr("Planned at"), tr("Measured at"), tr("Off by"), tr("Normal up to"), tr("Verdict")});
+  table_->setHorizontalHeaderLabels(
+      {tr("Crease"), tr("Planned at"), tr("Measured at"), tr("Off by"), tr("Normal up to"), tr("Verdict")});
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(30);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
@@ -100,7 +102,7 @@ void MeasurePanel::load() {
         table_->setItem(r, column, item);
       };
       const double at = plan.extent_mm * line / plan.task.parts;
-      set(crease, tr("line %1 of %2, direction %3").arg(line).arg(plan.task.parts).arg(QString::fromStdString(plan.family)));
+      set(crease, tr("line %1 of %2, direction %3").arg(line).arg(plan.task.parts).arg(direction_sign(plan.family)));
       set(expected, workspace_.length(at));
       QString text;
       for (const MeasuredLine& m : session_.detail().measured) {
@@ -112,8 +114,10 @@ void MeasurePanel::load() {
       for (const int c : {deviation, tolerance, verdict_column}) set(c, {});
     }
   }
-  if (rows_.empty()) verdict_->setText(tr("No crease has been made yet. Fold some, then measure."));
-  else judge();
+  if (rows_.empty())
+    verdict_->setText(tr("No crease has been made yet. Fold some, then measure."));
+  else
+    judge();
 }
 
 std::vector<MeasuredLine> MeasurePanel::read(QString& wrong) const {
@@ -135,12 +139,15 @@ std::vector<MeasuredLine> MeasurePanel::read(QString& wrong) const {
     }
     const double expected_mm = plan.extent_mm * rows_[r].line / plan.task.parts;
     if (std::abs(length->value - expected_mm) > plan.extent_mm / plan.task.parts) {
-      wrong = tr("Line %1: %2 is more than a whole part from where the line was planned; measure from the first edge of the direction.")
-                  .arg(rows_[r].line).arg(workspace_.length(length->value));
+      wrong = tr("Line %1: %2 is more than a whole part from where the line was planned; measure from the first edge "
+                 "of the direction.")
+                  .arg(rows_[r].line)
+                  .arg(workspace_.length(length->value));
       return lines;
     }
     const LineErrors errors = replay(plan.task, plan.steps);
-    lines.push_back({plan.family, rows_[r].line, length->value, expected_mm, std::sqrt(errors.variance(rows_[r].line)), ruler->value});
+    lines.push_back({plan.family, rows_[r].line, length->value, expected_mm, std::sqrt(errors.variance(rows_[r].line)),
+                     ruler->value});
   }
   return lines;
 }
@@ -175,18 +182,26 @@ void MeasurePanel::judge() {
         const int row = static_cast<int>(r);
         table_->item(row, deviation)->setText((v.deviation_mm > 0 ? "+" : "") + workspace_.error(v.deviation_mm));
         table_->item(row, tolerance)->setText(workspace_.error(v.tolerance_mm));
-        table_->item(row, verdict_column)->setText(v.within ? tr("✓ in tolerance") : v.refold ? tr("▲! fold it again") : tr("▲! off"));
+        table_->item(row, verdict_column)
+            ->setText(v.within   ? tr("✓ in tolerance")
+                      : v.refold ? tr("▲! fold it again")
+                                 : tr("▲! off"));
       }
     }
     const LineVerdict& worst = d.lines[static_cast<std::size_t>(d.worst)];
     sentences << tr("Direction %1: line %2 is the worst, off by %3 where up to %4 is normal.")
-                     .arg(QString::fromStdString(plans_[f].family)).arg(worst.line)
+                     .arg(direction_sign(plans_[f].family))
+                     .arg(worst.line)
                      .arg(workspace_.error(std::abs(worst.deviation_mm)), workspace_.error(worst.tolerance_mm));
-    if (worst.refold) sentences << tr("Fold it again from its neighbours: about %1 off is then to be expected.").arg(workspace_.error(worst.after_refold_mm));
-    else if (!worst.within) sentences << tr("Folding it again would gain little; its references are off as well.");
+    if (worst.refold)
+      sentences << tr("Fold it again from its neighbours: about %1 off is then to be expected.")
+                       .arg(workspace_.error(worst.after_refold_mm));
+    else if (!worst.within)
+      sentences << tr("Folding it again would gain little; its references are off as well.");
     if (!worst.within && !d.blame.empty()) {
       sentences << tr("Most likely cause: the fold that made line %1, by %2.")
-                       .arg(plans_[f].steps[d.blame[0].step].makes).arg(workspace_.error(std::abs(d.blame[0].error_mm)));
+                       .arg(plans_[f].steps[d.blame[0].step].makes)
+                       .arg(workspace_.error(std::abs(d.blame[0].error_mm)));
     }
   }
   if (sentences.isEmpty() && !rows_.empty()) sentences << tr("Type where a crease lies to see how far off it is.");

@@ -8,7 +8,9 @@ std::string now_utc() { return QDateTime::currentDateTimeUtc().toString("yyyy-MM
 
 RunSession::RunSession(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {}
 
-const Programme& RunSession::programme() const { return active() ? programme_ : workspace_.document.project().programme; }
+const Programme& RunSession::programme() const {
+  return active() ? programme_ : workspace_.document.project().programme;
+}
 
 double RunSession::seconds_on_move() const {
   return active() && !progress_.paused && clock_.isValid() ? static_cast<double>(clock_.elapsed()) / 1000 : 0;
@@ -17,8 +19,10 @@ double RunSession::seconds_on_move() const {
 double RunSession::worked_seconds() const { return progress_.worked_seconds + seconds_on_move(); }
 
 void RunSession::restart_clock(bool running) {
-  if (running) clock_.start();
-  else clock_.invalidate();
+  if (running)
+    clock_.start();
+  else
+    clock_.invalidate();
 }
 
 QString RunSession::start() {
@@ -26,7 +30,9 @@ QString RunSession::start() {
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();
   RunDetail run;
-  run.summary.title = p.title.empty() ? tr("%1 parts on %2").arg(p.grid.parts).arg(QString::fromStdString(p.sheet_name)).toStdString() : p.title;
+  run.summary.title =
+      p.title.empty() ? tr("%1 parts on %2").arg(p.grid.parts).arg(QString::fromStdString(p.sheet_name)).toStdString()
+                      : p.title;
   run.summary.sheet = p.sheet.code();
   run.summary.stock = p.stock.name;
   run.summary.axis = name_of(p.grid.axis);

@@ -115,7 +115,8 @@ void draw_time_chart(QChartView& view, const std::vector<RunSummary>& runs) {
   for (const RunSummary& r : runs) {
     if (r.status == RunStatus::finished) order.push_back(&r);
   }
-  std::sort(order.begin(), order.end(), [](const RunSummary* a, const RunSummary* b) { return a->started < b->started; });
+  std::sort(order.begin(), order.end(),
+            [](const RunSummary* a, const RunSummary* b) { return a->started < b->started; });
   if (order.size() > 400) order.erase(order.begin(), order.end() - 400);
   auto* worked = line(t.accent, Qt::SolidLine);
   auto* planned = line(t.soft_ink, Qt::DashLine);
@@ -132,8 +133,10 @@ void draw_time_chart(QChartView& view, const std::vector<RunSummary>& runs) {
   QValueAxis* y = axis(chart, Qt::AlignLeft, top, QChartView::tr("minutes"), "%.0f");
   attach(chart, planned, x, y);
   attach(chart, worked, x, y);
-  if (order.size() <= 60) attach(chart, marks, x, y);
-  else delete marks;
+  if (order.size() <= 60)
+    attach(chart, marks, x, y);
+  else
+    delete marks;
 }
 
 } // namespace uc::app

@@ -27,7 +27,8 @@ LogStage::LogStage(Workspace& workspace, QObject* parent)
   build_choices();
   build_centre();
   connect(&workspace_, &Workspace::log_changed, this, [this] {
-    if (centre_->isVisible()) reload();
+    if (centre_->isVisible())
+      reload();
     else if (workspace_.log()) {
       if (const auto runs = workspace_.log()->list()) total_ = static_cast<int>(runs->size());
       emit stale();
@@ -77,7 +78,8 @@ void LogStage::build_choices() {
   });
   choices_->add_section(tr("TAKE IT ELSEWHERE"));
   button(tr("&Export as CSV or JSON..."), "export", [this] {
-    const QString path = QFileDialog::getSaveFileName(choices_, tr("Export the runs shown"), {}, tr("Table (*.csv);;JSON (*.json)"));
+    const QString path =
+        QFileDialog::getSaveFileName(choices_, tr("Export the runs shown"), {}, tr("Table (*.csv);;JSON (*.json)"));
     if (path.isEmpty()) return;
     const QString wrong = export_to(path);
     workspace_.say(wrong.isEmpty() ? tr("%1 is written.").arg(path) : wrong);
@@ -104,7 +106,8 @@ void LogStage::build_centre() {
   table_->setSortingEnabled(true);
   table_->sortByColumn(0, Qt::DescendingOrder);
   connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { emit stale(); });
-  empty_ = new QLabel(tr("No run is logged yet. Plan a grid in Divide, press Begin folding in Fold, and finish it: it will stand here."));
+  empty_ = new QLabel(tr(
+      "No run is logged yet. Plan a grid in Divide, press Begin folding in Fold, and finish it: it will stand here."));
   empty_->setWordWrap(true);
   empty_->setAlignment(Qt::AlignCenter);
   column->addWidget(empty_, 3);
@@ -152,7 +155,8 @@ void LogStage::reload() {
   if (all) total_ = static_cast<int>(runs->size());
   model_.show_runs(std::move(runs).value());
   const bool none = model_.rowCount() == 0;
-  empty_->setText(all ? tr("No run is logged yet. Plan a grid in Divide, press Begin folding in Fold, and finish it: it will stand here.")
+  empty_->setText(all ? tr("No run is logged yet. Plan a grid in Divide, press Begin folding in Fold, and finish it: "
+                           "it will stand here.")
                       : tr("No run matches. Search for fewer words, or show all runs."));
   empty_->setVisible(none);
   table_->setVisible(!none);
@@ -168,7 +172,8 @@ void LogStage::reload() {
 }
 
 void LogStage::draw_charts() {
-  draw_error_chart(*error_chart_, model_.runs(), mm_per(workspace_.document.project().unit), QString::fromStdString(symbol(workspace_.document.project().unit)));
+  draw_error_chart(*error_chart_, model_.runs(), mm_per(workspace_.document.project().unit),
+                   QString::fromStdString(symbol(workspace_.document.project().unit)));
   draw_time_chart(*time_chart_, model_.runs());
 }
 
@@ -227,15 +232,19 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
   const RunProgress progress = progress_of(run.events, s.moves_planned);
   const auto slowest = std::max_element(progress.move_seconds.begin(), progress.move_seconds.end());
   if (slowest != progress.move_seconds.end() && *slowest > 0) {
-    ledger.line(tr("Slowest move"), tr("no. %1, %2 s").arg(slowest - progress.move_seconds.begin() + 1).arg(*slowest, 0, 'f', 0));
+    ledger.line(tr("Slowest move"),
+                tr("no. %1, %2 s").arg(slowest - progress.move_seconds.begin() + 1).arg(*slowest, 0, 'f', 0));
   }
   ledger.section(tr("ERROR"));
   ledger.line(tr("Planned, mean"), workspace_.error(s.planned_sigma_mm));
   if (s.measured_rms_mm) {
-    ledger.line(tr("Measured, rms"), workspace_.error(*s.measured_rms_mm), tr("over %1 creases").arg(run.measured.size()));
+    ledger.line(tr("Measured, rms"), workspace_.error(*s.measured_rms_mm),
+                tr("over %1 creases").arg(run.measured.size()));
     ledger.line(tr("Measured, worst"), workspace_.error(*s.measured_worst_mm));
-    if (*s.measured_rms_mm <= 1.5 * s.planned_sigma_mm) ledger.good(tr("As exact as planned."));
-    else ledger.caution(tr("Less exact than planned: see which line was worst, and fit your hand."));
+    if (*s.measured_rms_mm <= 1.5 * s.planned_sigma_mm)
+      ledger.good(tr("As exact as planned."));
+    else
+      ledger.caution(tr("Less exact than planned: see which line was worst, and fit your hand."));
   } else {
     ledger.note(tr("Nothing was measured in this run."));
   }
@@ -245,8 +254,10 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
     if (!heading) ledger.section(tr("FAULTS AND NOTES"));
     heading = true;
     const QString text = tr("Move %1: %2").arg(e.move + 1).arg(QString::fromStdString(e.text));
-    if (e.kind == EventKind::fault) ledger.caution(text);
-    else ledger.note(e.kind == EventKind::skipped ? tr("%1 (skipped)").arg(text) : text);
+    if (e.kind == EventKind::fault)
+      ledger.caution(text);
+    else
+      ledger.note(e.kind == EventKind::skipped ? tr("%1 (skipped)").arg(text) : text);
   }
   if (!run.photos.empty()) {
     ledger.section(tr("PHOTOS"));
@@ -257,8 +268,12 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
 
 void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b) {
   ledger.begin(tr("Two runs compared"));
-  ledger.note(QStringLiteral("A  %1, %2").arg(QString::fromStdString(a.summary.title), QString::fromStdString(a.summary.started.substr(0, 10))));
-  ledger.note(QStringLiteral("B  %1, %2").arg(QString::fromStdString(b.summary.title), QString::fromStdString(b.summary.started.substr(0, 10))));
+  ledger.note(
+      QStringLiteral("A  %1, %2")
+          .arg(QString::fromStdString(a.summary.title), QString::fromStdString(a.summary.started.substr(0, 10))));
+  ledger.note(
+      QStringLiteral("B  %1, %2")
+          .arg(QString::fromStdString(b.summary.title), QString::fromStdString(b.summary.started.substr(0, 10))));
   const auto both = [](const QString& x, const QString& y) { return QStringLiteral("%1 | %2").arg(x, y); };
   ledger.line(tr("Parts"), both(QString::number(a.summary.parts), QString::number(b.summary.parts)));
   ledger.line(tr("Method"), both(QString::fromStdString(a.summary.method), QString::fromStdString(b.summary.method)));
@@ -267,14 +282,18 @@ void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDet
     return s.moves_done > 0 ? tr("%1 s").arg(s.minutes * 60 / s.moves_done, 0, 'f', 0) : QStringLiteral("-");
   };
   ledger.line(tr("Per move"), both(per_move(a.summary), per_move(b.summary)));
-  ledger.line(tr("Planned error"), both(workspace_.error(a.summary.planned_sigma_mm), workspace_.error(b.summary.planned_sigma_mm)));
-  const auto rms = [this](const RunSummary& s) { return s.measured_rms_mm ? workspace_.error(*s.measured_rms_mm) : QStringLiteral("-"); };
+  ledger.line(tr("Planned error"),
+              both(workspace_.error(a.summary.planned_sigma_mm), workspace_.error(b.summary.planned_sigma_mm)));
+  const auto rms = [this](const RunSummary& s) {
+    return s.measured_rms_mm ? workspace_.error(*s.measured_rms_mm) : QStringLiteral("-");
+  };
   ledger.line(tr("Measured error"), both(rms(a.summary), rms(b.summary)));
   ledger.line(tr("Faults"), both(QString::number(a.summary.faults), QString::number(b.summary.faults)));
   if (a.summary.measured_rms_mm && b.summary.measured_rms_mm) {
     const bool first = *a.summary.measured_rms_mm < *b.summary.measured_rms_mm;
-    ledger.good(tr("%1 was the more exact, by %2.").arg(first ? QStringLiteral("A") : QStringLiteral("B"),
-        workspace_.error(std::abs(*a.summary.measured_rms_mm - *b.summary.measured_rms_mm))));
+    ledger.good(tr("%1 was the more exact, by %2.")
+                    .arg(first ? QStringLiteral("A") : QStringLiteral("B"),
+                         workspace_.error(std::abs(*a.summary.measured_rms_mm - *b.summary.measured_rms_mm))));
   }
   ledger.finish();
 }
@@ -291,7 +310,8 @@ void LogStage::store_note() {
 void LogStage::add_photo() {
   const auto ids = selected();
   if (ids.empty() || !workspace_.log()) return note_field_->set_error(tr("Choose a run first."));
-  const QString path = QFileDialog::getOpenFileName(choices_, tr("Attach a photo"), {}, tr("Pictures (*.jpg *.jpeg *.png *.webp)"));
+  const QString path =
+      QFileDialog::getOpenFileName(choices_, tr("Attach a photo"), {}, tr("Pictures (*.jpg *.jpeg *.png *.webp)"));
   if (path.isEmpty()) return;
   const auto ok = workspace_.log()->add_photo(ids.front(), path.toStdString());
   if (!ok) workspace_.say(QString::fromStdString(ok.error()));
@@ -359,7 +379,9 @@ QString LogStage::use_fit() {
 }
 
 QList<QPair<QString, QString>> LogStage::keys() const {
-  return {{tr("Alt+S"), tr("search")}, {tr("Ctrl+click"), tr("choose a second run to compare")}, {tr("Alt+F"), tr("fit your hand")}};
+  return {{tr("Alt+S"), tr("search")},
+          {tr("Ctrl+click"), tr("choose a second run to compare")},
+          {tr("Alt+F"), tr("fit your hand")}};
 }
 
 } // namespace uc::app

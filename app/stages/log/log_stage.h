@@ -18,7 +18,8 @@ namespace uc::app {
 class RunModel : public QAbstractTableModel {
   Q_OBJECT
 public:
-  explicit RunModel(Workspace& workspace, QObject* parent = nullptr) : QAbstractTableModel(parent), workspace_(workspace) {}
+  explicit RunModel(Workspace& workspace, QObject* parent = nullptr)
+      : QAbstractTableModel(parent), workspace_(workspace) {}
   void show_runs(std::vector<RunSummary> runs);
   [[nodiscard]] const RunSummary* run(int row) const;
   [[nodiscard]] int row_of(std::int64_t id) const;

@@ -27,39 +27,52 @@ int RunModel::row_of(std::int64_t id) const {
   return it == runs_.end() ? -1 : static_cast<int>(it - runs_.begin());
 }
 
-int RunModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(runs_.size()); }
+int RunModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : static_cast<int>(runs_.size());
+}
 int RunModel::columnCount(const QModelIndex&) const { return columns; }
 
 QVariant RunModel::data(const QModelIndex& index, int role) const {
   const RunSummary* r = run(index.row());
   if (!r) return {};
   if (role == Qt::TextAlignmentRole) {
-    return int(index.column() >= parts && index.column() != method ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter);
+    return int(index.column() >= parts && index.column() != method ? Qt::AlignRight | Qt::AlignVCenter
+                                                                   : Qt::AlignLeft | Qt::AlignVCenter);
   }
   if (role == Qt::ToolTipRole && !r->note.empty()) return QString::fromStdString(r->note);
   if (role == Qt::ForegroundRole && r->status == RunStatus::abandoned) return current_theme().soft_ink;
   if (role != Qt::DisplayRole) return {};
   switch (index.column()) {
-  case date: return QString::fromStdString(r->started.substr(0, 10));
+  case date:
+    return QString::fromStdString(r->started.substr(0, 10));
   case title: {
     const QString name = QString::fromStdString(r->title);
     if (r->status == RunStatus::abandoned) return tr("%1 (given up)").arg(name);
     return r->status == RunStatus::active ? tr("%1 (under way)").arg(name) : name;
   }
-  case paper: return QString::fromStdString(r->stock);
-  case parts: return r->parts;
-  case method: return QString::fromStdString(r->method);
-  case minutes: return QString::number(r->minutes, 'f', 1);
-  case planned: return workspace_.error(r->planned_sigma_mm);
-  case measured: return r->measured_rms_mm ? workspace_.error(*r->measured_rms_mm) : QStringLiteral("–");
-  case faults: return r->faults;
-  default: return {};
+  case paper:
+    return QString::fromStdString(r->stock);
+  case parts:
+    return r->parts;
+  case method:
+    return QString::fromStdString(r->method);
+  case minutes:
+    return QString::number(r->minutes, 'f', 1);
+  case planned:
+    return workspace_.error(r->planned_sigma_mm);
+  case measured:
+    return r->measured_rms_mm ? workspace_.error(*r->measured_rms_mm) : QStringLiteral("–");
+  case faults:
+    return r->faults;
+  default:
+    return {};
   }
 }
 
 QVariant RunModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-  const QString names[] = {tr("Date"), tr("Run"), tr("Paper"), tr("Parts"), tr("Method"), tr("Minutes"), tr("Planned"), tr("Measured"), tr("Faults")};
+  const QString names[] = {tr("Date"),    tr("Run"),     tr("Paper"),    tr("Parts"), tr("Method"),
+                           tr("Minutes"), tr("Planned"), tr("Measured"), tr("Faults")};
   return names[section];
 }
 
@@ -68,15 +81,24 @@ void RunModel::sort(int column, Qt::SortOrder order) {
   order_ = order;
   const auto less = [column](const RunSummary& a, const RunSummary& b) {
     switch (column) {
-    case title: return a.title < b.title;
-    case paper: return a.stock < b.stock;
-    case parts: return a.parts < b.parts;
-    case method: return a.method < b.method;
-    case minutes: return a.minutes < b.minutes;
-    case planned: return a.planned_sigma_mm < b.planned_sigma_mm;
-    case measured: return a.measured_rms_mm.value_or(1e9) < b.measured_rms_mm.value_or(1e9);
-    case faults: return a.faults < b.faults;
-    default: return a.started < b.started;
+    case title:
+      return a.title < b.title;
+    case paper:
+      return a.stock < b.stock;
+    case parts:
+      return a.parts < b.parts;
+    case method:
+      return a.method < b.method;
+    case minutes:
+      return a.minutes < b.minutes;
+    case planned:
+      return a.planned_sigma_mm < b.planned_sigma_mm;
+    case measured:
+      return a.measured_rms_mm.value_or(1e9) < b.measured_rms_mm.value_or(1e9);
+    case faults:
+      return a.faults < b.faults;
+    default:
+      return a.started < b.started;
     }
   };
   emit layoutAboutToBeChanged();

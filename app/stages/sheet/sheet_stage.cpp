@@ -44,7 +44,8 @@ void SheetStage::build() {
 
   known_ = new QComboBox;
   known_->addItem(tr("Choose a known size..."));
-  for (const char* square : {"square:75mm", "square:150mm", "square:200mm", "square:240mm", "square:350mm"}) known_->addItem(square);
+  for (const char* square : {"square:75mm", "square:150mm", "square:200mm", "square:240mm", "square:350mm"})
+    known_->addItem(square);
   for (const NamedSize& s : named_sizes()) known_->addItem(QString::fromStdString(s.name));
   for (const char* other : {"strip:300x40mm", "ngon:3:200mm", "ngon:5:120mm", "ngon:6:120mm"}) known_->addItem(other);
   connect(known_, &QComboBox::activated, this, [this](int i) {
@@ -120,8 +121,10 @@ void SheetStage::build_trueness() {
       const double w = p.sheet.width();
       const double h = p.sheet.height();
       const double d = std::hypot(w, h);
-      if (on) p.trueness = TruenessMeasure{w, h, w, h, d, d};
-      else p.trueness.reset();
+      if (on)
+        p.trueness = TruenessMeasure{w, h, w, h, d, d};
+      else
+        p.trueness.reset();
     });
   });
 }
@@ -153,7 +156,8 @@ void SheetStage::trueness_typed() {
   for (std::size_t i = 0; i < 6; ++i) {
     const auto length = parse_length(measure_[i]->text().toStdString(), now.unit);
     if (!length) {
-      measure_field_->set_error(tr("%1: %2").arg(measure_[i]->accessibleName(), QString::fromStdString(length.error())));
+      measure_field_->set_error(
+          tr("%1: %2").arg(measure_[i]->accessibleName(), QString::fromStdString(length.error())));
       return;
     }
     // What is shown is rounded: an untouched field keeps its exact figure.
@@ -205,7 +209,8 @@ void SheetStage::load() {
     const std::array<double, 6> v = {p.trueness->bottom, p.trueness->right,  p.trueness->top,
                                      p.trueness->left,   p.trueness->rising, p.trueness->falling};
     for (std::size_t i = 0; i < 6; ++i) {
-      measure_[i]->setText(QString::fromStdString(format_number(v[i] / mm_per(p.unit), p.unit == LengthUnit::mm ? 2 : 3)));
+      measure_[i]->setText(
+          QString::fromStdString(format_number(v[i] / mm_per(p.unit), p.unit == LengthUnit::mm ? 2 : 3)));
     }
     const auto fit = fit_trueness(*p.trueness);
     measure_field_->set_error(fit ? QString() : QString::fromStdString(fit.error()));
@@ -241,12 +246,16 @@ void SheetStage::write_ledger(Ledger& ledger) {
   ledger.line(tr("Width"), workspace_.length(p.sheet.width()));
   ledger.line(tr("Height"), workspace_.length(p.sheet.height()));
   if (p.sheet.has_right_corners()) {
-    ledger.line(tr("Diagonal"), workspace_.length(std::hypot(p.sheet.width(), p.sheet.height())), tr("√(width² + height²)"));
-    ledger.line(tr("Ratio"), QStringLiteral("1 : %1").arg(QString::fromStdString(format_number(
-                                 std::max(p.sheet.width(), p.sheet.height()) / std::min(p.sheet.width(), p.sheet.height()), 4))));
+    ledger.line(tr("Diagonal"), workspace_.length(std::hypot(p.sheet.width(), p.sheet.height())),
+                tr("√(width² + height²)"));
+    ledger.line(tr("Ratio"),
+                QStringLiteral("1 : %1").arg(QString::fromStdString(format_number(
+                    std::max(p.sheet.width(), p.sheet.height()) / std::min(p.sheet.width(), p.sheet.height()), 4))));
   }
   ledger.line(tr("Weight"), tr("%1 g").arg(QString::fromStdString(format_number(area * p.stock.grammage / 1e6, 1))),
-              tr("%1 cm² × %2 g/m²").arg(QString::fromStdString(format_number(area / 100, 1)), QString::fromStdString(format_number(p.stock.grammage, 0))));
+              tr("%1 cm² × %2 g/m²")
+                  .arg(QString::fromStdString(format_number(area / 100, 1)),
+                       QString::fromStdString(format_number(p.stock.grammage, 0))));
   ledger.section(tr("PAPER AND PLEAT"));
   ledger.line(tr("Thickness"), workspace_.error(p.stock.caliper_mm));
   ledger.line(tr("In stock"), tr("%1 sheets").arg(p.stock.sheets));
@@ -256,13 +265,16 @@ void SheetStage::write_ledger(Ledger& ledger) {
               tr("%1 ÷ %2").arg(workspace_.length(layout.families.front().extent_mm)).arg(p.grid.parts));
   const double longest = std::max(p.sheet.width(), p.sheet.height());
   const PleatAdvice advice = pleat_advice(pleat, p.stock, longest);
-  ledger.line(tr("Narrowest clean pleat"), workspace_.length(advice.least_pleat_mm), tr("about 25 × thickness, more when stiff; at least 2 mm"));
+  ledger.line(tr("Narrowest clean pleat"), workspace_.length(advice.least_pleat_mm),
+              tr("about 25 × thickness, more when stiff; at least 2 mm"));
   if (advice.key == "fine") {
     ledger.good(tr("The pleat is wide enough for this paper."));
   } else if (advice.key == "too-large") {
-    ledger.caution(tr("This stock comes only up to %1. Choose a smaller sheet or another stock.").arg(workspace_.length(p.stock.largest_mm)));
+    ledger.caution(tr("This stock comes only up to %1. Choose a smaller sheet or another stock.")
+                       .arg(workspace_.length(p.stock.largest_mm)));
   } else if (advice.key == "careful") {
-    ledger.caution(tr("A pleat of %1 is narrow for this paper. Take thinner paper, a larger sheet, or fewer parts.").arg(workspace_.length(pleat)));
+    ledger.caution(tr("A pleat of %1 is narrow for this paper. Take thinner paper, a larger sheet, or fewer parts.")
+                       .arg(workspace_.length(pleat)));
   } else {
     ledger.caution(tr("A pleat of %1 cannot be folded in this paper. Take at most %2 parts, or thinner paper.")
                        .arg(workspace_.length(pleat))
@@ -291,8 +303,11 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
   }
   const auto degrees = [](double v) { return QStringLiteral("%1°").arg(QString::fromStdString(format_number(v, 3))); };
   ledger.line(tr("Out of square"), degrees(fit->out_of_square_deg),
-              tr("corners %1 %2 %3 %4").arg(degrees(fit->corner_deg[0]), degrees(fit->corner_deg[1]), degrees(fit->corner_deg[2]), degrees(fit->corner_deg[3])));
-  ledger.line(tr("Figures agree within"), workspace_.error(fit->residual_mm), tr("rms of measured minus fitted lengths"));
+              tr("corners %1 %2 %3 %4")
+                  .arg(degrees(fit->corner_deg[0]), degrees(fit->corner_deg[1]), degrees(fit->corner_deg[2]),
+                       degrees(fit->corner_deg[3])));
+  ledger.line(tr("Figures agree within"), workspace_.error(fit->residual_mm),
+              tr("rms of measured minus fitted lengths"));
   double worst = 0;
   int worst_line = 0;
   for (const bool along_x : {true, false}) {
@@ -314,7 +329,9 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
 }
 
 QList<QPair<QString, QString>> SheetStage::keys() const {
-  return {{tr("Alt+S"), tr("type the size")}, {tr("Alt+O"), tr("choose the stock")}, {tr("Alt+M"), tr("measure the sheet")}};
+  return {{tr("Alt+S"), tr("type the size")},
+          {tr("Alt+O"), tr("choose the stock")},
+          {tr("Alt+M"), tr("measure the sheet")}};
 }
 
 } // namespace uc::app

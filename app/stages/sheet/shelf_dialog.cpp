@@ -19,8 +19,9 @@ enum Column { name, caliper, grammage, stiffness, memory, damp, largest, sheets,
 ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
     : QDialog(parent), workspace_(workspace), table_(new QTableWidget(0, columns)), error_(new QLabel) {
   setWindowTitle(tr("The shelf"));
-  table_->setHorizontalHeaderLabels({tr("Stock"), tr("Thickness mm"), tr("g/m²"), tr("Stiffness"), tr("Memory"), tr("Damp"),
-                                     tr("Largest mm"), tr("Sheets"), tr("Face"), tr("Underside"), tr("Note")});
+  table_->setHorizontalHeaderLabels({tr("Stock"), tr("Thickness mm"), tr("g/m²"), tr("Stiffness"), tr("Memory"),
+                                     tr("Damp"), tr("Largest mm"), tr("Sheets"), tr("Face"), tr("Underside"),
+                                     tr("Note")});
   table_->verticalHeader()->hide();
   table_->setAccessibleName(tr("Stocks on the shelf"));
   for (const Stock& s : workspace_.shelf) add_row(s);
@@ -32,7 +33,8 @@ ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
   auto* add = buttons->addButton(tr("&Add a stock"), QDialogButtonBox::ActionRole);
   auto* remove = buttons->addButton(tr("&Remove it"), QDialogButtonBox::ActionRole);
   auto* box = new QVBoxLayout(this);
-  auto* hint = new QLabel(tr("Stiffness: limp, soft, medium, crisp, stiff. Memory: weak, fair, strong. Damp: yes or no. Colours as #RRGGBB."));
+  auto* hint = new QLabel(tr(
+      "Stiffness: limp, soft, medium, crisp, stiff. Memory: weak, fair, strong. Damp: yes or no. Colours as #RRGGBB."));
   hint->setProperty("role", "hint");
   box->addWidget(hint);
   box->addWidget(table_, 1);
@@ -46,7 +48,9 @@ ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
     table_->editItem(table_->currentItem());
   });
   connect(remove, &QPushButton::clicked, this, [this] { table_->removeRow(table_->currentRow()); });
-  connect(buttons, &QDialogButtonBox::accepted, this, [this] { if (store()) accept(); });
+  connect(buttons, &QDialogButtonBox::accepted, this, [this] {
+    if (store()) accept();
+  });
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   resize(980, 480);
 }
@@ -84,7 +88,8 @@ Result<std::vector<Stock>> ShelfDialog::read() const {
     };
     Stock s;
     s.name = text(name).toStdString();
-    for (const auto& [column, target] : {std::pair<int, double*>{caliper, &s.caliper_mm}, {grammage, &s.grammage}, {largest, &s.largest_mm}}) {
+    for (const auto& [column, target] :
+         {std::pair<int, double*>{caliper, &s.caliper_mm}, {grammage, &s.grammage}, {largest, &s.largest_mm}}) {
       const auto value = parse_number(text(column).toStdString());
       if (!value || *value < 0) return wrong(column, tr("type a number"));
       *target = *value;
@@ -93,7 +98,8 @@ Result<std::vector<Stock>> ShelfDialog::read() const {
     s.sheets = text(sheets).toInt(&ok);
     if (!ok) return wrong(sheets, tr("type a whole number"));
     s.stiffness = stiffness_named(text(stiffness).toStdString());
-    if (name_of(s.stiffness) != text(stiffness).toStdString()) return wrong(stiffness, tr("type limp, soft, medium, crisp or stiff"));
+    if (name_of(s.stiffness) != text(stiffness).toStdString())
+      return wrong(stiffness, tr("type limp, soft, medium, crisp or stiff"));
     s.memory = memory_named(text(memory).toStdString());
     if (name_of(s.memory) != text(memory).toStdString()) return wrong(memory, tr("type weak, fair or strong"));
     s.damp_shaping = text(damp) == tr("yes");

@@ -1,0 +1,139 @@
+// The figures the application is held to, each printed beside its bound. Nothing is asserted: machines differ.
+#include "divide/division.h"
+#include "record/run_log.h"
+#include "paperview/paper_view.h"
+#include "shell/demo.h"
+#include "shell/main_window.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QPainter>
+#include <QTemporaryDir>
+#include <benchmark/benchmark.h>
+
+#include <cmath>
+
+using namespace uc;
+
+namespace {
+
+void bound(benchmark::State& state, double milliseconds) {
+  state.counters["bound_ms"] = milliseconds;
+}
+
+void best_for_128(benchmark::State& state) {
+  DivideTask task;
+  task.parts = 128;
+  for (auto _ : state) benchmark::DoNotOptimize(plan_division(task, Method::best).worst_sigma_mm);
+  bound(state, 100);
+}
+BENCHMARK(best_for_128)->Unit(benchmark::kMillisecond);
+
+void best_for_255(benchmark::State& state) {
+  DivideTask task;
+  task.parts = 255;
+  for (auto _ : state) benchmark::DoNotOptimize(plan_division(task, Method::best).worst_sigma_mm);
+}
+BENCHMARK(best_for_255)->Unit(benchmark::kMillisecond);
+
+/// Worst standard error of `best` over the least possible, largest over all counts; the bound is 1.01.
+void best_over_optimum(benchmark::State& state) {
+  double worst = 0;
+  for (auto _ : state) {
+    worst = 0;
+    for (int parts = least_parts; parts <= greatest_parts; ++parts) {
+      DivideTask task;
+      task.parts = parts;
+      const bool power = (parts & (parts - 1)) == 0;
+      const double optimum = std::sqrt(4.0 / 3 * (power ? 1 - 1.0 / (double(parts) * parts) : 1));
+      worst = std::max(worst, plan_division(task, Method::best).worst_sigma_mm / task.sigma_mm / optimum);
+    }
+  }
+  state.counters["ratio"] = worst;
+  state.counters["bound_ratio"] = 1.01;
+}
+BENCHMARK(best_over_optimum)->Unit(benchmark::kMillisecond)->Iterations(1);
+
+void redraw_256_grid(benchmark::State& state) {
+  GridSpec spec;
+  spec.parts = 256;
+  const auto division = divide(Sheet::square(Millimetres{240}), spec, HandProfile{});
+  app::PaperView view;
+  view.resize(754, 414);
+  QHash<int, QColor> tints;
+  for (const Element& e : division->programme.elements) {
+    if (e.sigma_mm) tints[e.id] = app::error_colour(*e.sigma_mm, 0.25, app::current_theme());
+  }
+  view.set_tints(tints);
+  view.show_figure(crease_figure(division->programme));
+  QImage image(view.size(), QImage::Format_ARGB32_Premultiplied);
+  for (auto _ : state) view.render(&image);
+  bound(state, 8);
+}
+BENCHMARK(redraw_256_grid)->Unit(benchmark::kMillisecond);
+
+void first_window_with_the_demo(benchmark::State& state) {
+  QTemporaryDir dir;
+  app::prepare_demo(dir.path());
+  for (auto _ : state) {
+    app::Workspace workspace(dir.path());
+    app::MainWindow window(workspace);
+    window.open_project(dir.path() + "/open-night.undercrease");
+    window.show();
+    QImage image(window.size(), QImage::Format_ARGB32_Premultiplied);
+    window.render(&image);
+    QApplication::processEvents();
+  }
+  bound(state, 500);
+}
+BENCHMARK(first_window_with_the_demo)->Unit(benchmark::kMillisecond)->Iterations(5);
+
+void log_of_10000_opens(benchmark::State& state) {
+  QTemporaryDir dir;
+  const std::string path = (dir.path() + "/log.sqlite").toStdString();
+  {
+    RunLog log = std::move(RunLog::open(path)).value(); // filled once, outside the timing
+    RunDetail run;
+    run.summary.title = "Crater panel";
+    run.summary.sheet = "square:240mm";
+    run.summary.stock = "Copy paper";
+    run.summary.axis = "both";
+    run.summary.method = "best";
+    run.summary.parts = 16;
+    run.summary.started = "2026-10-01T18:00:00Z";
+    run.summary.status = RunStatus::finished;
+    run.programme_json = std::string(20000, ' ');
+    run.plans_json = "[]";
+    run.measured = {{"x", 8, 120.2, 120, 0.25, 0.15}};
+    for (int i = 0; i < 10000; ++i) (void)log.add_whole(run);
+  }
+  for (auto _ : state) {
+    const auto log = RunLog::open(path);
+    benchmark::DoNotOptimize(log->list()->size());
+  }
+  bound(state, 300);
+}
+BENCHMARK(log_of_10000_opens)->Unit(benchmark::kMillisecond)->Iterations(5);
+
+void one_move_acknowledged(benchmark::State& state) {
+  QTemporaryDir dir;
+  RunLog log = std::move(RunLog::open((dir.path() + "/log.sqlite").toStdString())).value();
+  RunDetail run;
+  run.programme_json = "{}";
+  run.plans_json = "[]";
+  const auto id = log.begin(run);
+  int move = 0;
+  for (auto _ : state) (void)log.add_event(*id, {EventKind::done, move++, 1, "", ""});
+}
+BENCHMARK(one_move_acknowledged)->Unit(benchmark::kMillisecond)->Iterations(200);
+
+} // namespace
+
+int main(int argc, char** argv) {
+  QApplication application(argc, argv);
+  uc::app::load_fonts();
+  uc::app::apply_theme(uc::app::make_theme(uc::app::ThemeChoice::light));
+  benchmark::Initialize(&argc, argv);
+  benchmark::RunSpecifiedBenchmarks();
+  benchmark::Shutdown();
+}

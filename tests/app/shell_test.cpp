@@ -1,0 +1,308 @@
+// The window's own behaviour: the paper's view, the strip, files, recovery, trouble with the log, themes and sizes.
+#include "support.h"
+
+#include "window.h"
+
+#include "io/exports.h"
+#include "output/printing.h"
+
+#include <QFile>
+#include <QPainter>
+#include <QPrinter>
+#include <QSignalSpy>
+
+#include <fstream>
+
+using namespace uc;
+using uc::testing::near;
+using uc::testing::Window;
+
+namespace {
+
+QString button_text(const Window& w) {
+  QStringList all;
+  for (const QPushButton* b : w.window->findChildren<QPushButton*>()) {
+    if (b->isVisible()) all << b->text();
+  }
+  return all.join('|');
+}
+
+void press_text(const Window& w, const QString& text) {
+  for (QPushButton* b : w.window->findChildren<QPushButton*>()) {
+    if (b->isVisible() && b->text() == text) {
+      QTest::mouseClick(b, Qt::LeftButton);
+      return;
+    }
+  }
+  QFAIL(qPrintable("no button " + text + " in " + button_text(w)));
+}
+
+} // namespace
+
+class ShellTest : public QObject {
+  Q_OBJECT
+
+private slots:
+  void turning_over_mirrors_the_whole_application() {
+    Window w;
+    w.set_parts(4);
+    w.key(Qt::Key_2);
+    app::PaperView* paper = w.divide()->paper();
+    const Point corner{0, 0};
+    const QPointF before = paper->place(corner);
+    QVERIFY(!paper->underside_up());
+    w.key(Qt::Key_U);
+    QVERIFY(paper->underside_up());
+    QVERIFY(w.fold()->paper()->underside_up() && w.window->stage("sheet")->paper()->underside_up());
+    const QPointF after = paper->place(corner);
+    QVERIFY(near(after.y(), before.y(), 1e-6));
+    QVERIFY(near(after.x() + before.x(), 2 * paper->place({120, 0}).x(), 1e-6));
+    w.key(Qt::Key_U);
+    w.key(Qt::Key_BracketLeft);
+    QVERIFY(near(paper->place(corner).x(), paper->place({0, 0}).x(), 1e-6));
+    const QPointF turned = paper->place(corner);
+    QVERIFY(turned.x() > paper->width() / 2.0 && turned.y() > paper->height() / 2.0);
+    w.key(Qt::Key_BracketRight);
+    QVERIFY((paper->place(corner) - before).manhattanLength() < 1e-6);
+  }
+
+  void zoom_keeps_the_point_under_the_pointer() {
+    Window w;
+    app::PaperView* paper = w.window->stage("sheet")->paper();
+    const QPointF at = paper->place({200, 200});
+    paper->zoom(2.5, at);
+    QVERIFY((paper->place({200, 200}) - at).manhattanLength() < 1e-6);
+    w.key(Qt::Key_0);
+    QVERIFY((paper->place({200, 200}) - at).manhattanLength() < 1e-6);
+    w.key(Qt::Key_Plus);
+    QVERIFY(near(paper->zoom_factor(), 1.25, 1e-9));
+    w.key(Qt::Key_Minus);
+    QVERIFY(near(paper->zoom_factor(), 1, 1e-9));
+    const QPointF before = paper->place({0, 0});
+    QTest::mousePress(paper, Qt::LeftButton, {}, QPoint(60, 60));
+    QMouseEvent move(QEvent::MouseMove, QPointF(90, 85), paper->mapToGlobal(QPointF(90, 85)), Qt::LeftButton,
+                     Qt::LeftButton, {});
+    QApplication::sendEvent(paper, &move);
+    QTest::mouseRelease(paper, Qt::LeftButton, {}, QPoint(90, 85));
+    QVERIFY((paper->place({0, 0}) - before - QPointF(30, 25)).manhattanLength() < 1e-6);
+  }
+
+  void a_crease_is_found_under_the_pointer() {
+    Window w;
+    w.set_parts(8);
+    w.key(Qt::Key_2);
+    app::PaperView* paper = w.divide()->paper();
+    const int element = paper->element_at(paper->place({90, 37}));
+    QCOMPARE(element, line_element_id(0, 3));
+    QCOMPARE(paper->element_at(paper->place({103, 45 - 30 + 2})), 0);
+    QSignalSpy clicked(paper, &app::PaperView::element_clicked);
+    QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({90, 37}).toPoint());
+    QCOMPARE(clicked.count(), 1);
+  }
+
+  void the_paper_is_drawn_in_its_colours_and_lines_where_they_belong() {
+    Window w;
+    w.find<QSpinBox>("parts")->setValue(2);
+    w.key(Qt::Key_1);
+    app::PaperView* paper = w.window->stage("sheet")->paper();
+    QImage image(paper->size(), QImage::Format_RGB32);
+    paper->render(&image);
+    const QColor face(QString::fromStdString(w.project().stock.face));
+    QCOMPARE(image.pixelColor(paper->place({60, 60}).toPoint()), face);
+    QCOMPARE(image.pixelColor(5, paper->height() / 2), app::current_theme().bench);
+    w.key(Qt::Key_U);
+    paper->render(&image);
+    QCOMPARE(image.pixelColor(paper->place({60, 60}).toPoint()),
+             QColor(QString::fromStdString(w.project().stock.underside)));
+  }
+
+  void the_strip_reorders_only_what_may_move() {
+    Window w;
+    w.set_parts(8);
+    app::ProgrammeModel* moves = w.window->strip()->moves();
+    const Programme before = w.project().programme;
+    QVERIFY(!moves->reorder(0, 1));
+    QVERIFY2(w.window->notice().contains("cannot go there"), qPrintable(w.window->notice()));
+    int from = -1, to = -1;
+    for (int i = 0; i < moves->rowCount() && from < 0; ++i) {
+      if (may_reorder(before, i, i + 1)) from = i, to = i + 1;
+    }
+    QVERIFY(from >= 0);
+    w.window->strip()->set_current_move(from);
+    w.window->strip()->setFocus();
+    QTest::keyClick(w.window->strip(), Qt::Key_Right, Qt::ControlModifier);
+    QVERIFY(json_of(w.project().programme) == json_of(reordered(before, from, to)));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(json_of(w.project().programme) == json_of(before));
+    QTest::mouseClick(w.window->strip()->viewport(), Qt::LeftButton, {},
+                      w.window->strip()->visualRect(moves->index(2)).center());
+    QCOMPARE(w.window->current_stage(), 2);
+  }
+
+  void projects_are_saved_opened_and_refused() {
+    Window w;
+    w.type("sheet-size", "a4");
+    const QString file = w.dir.path() + "/job.undercrease";
+    QVERIFY(w.window->save_project_as(file));
+    QVERIFY(!w.workspace->document.is_modified());
+    w.type("sheet-size", "a5");
+    QVERIFY(w.window->open_project(file));
+    QCOMPARE(w.project().sheet_name, std::string("a4"));
+    { std::ofstream((w.dir.path() + "/cut.undercrease").toStdString()) << "{\"format\": \"under-crease/pro"; }
+    QVERIFY(!w.window->open_project(w.dir.path() + "/cut.undercrease"));
+    QVERIFY(w.window->notice().contains("cut short"));
+    QCOMPARE(w.project().sheet_name, std::string("a4"));
+    QVERIFY(!w.window->open_project(w.dir.path() + "/gone.undercrease"));
+    QVERIFY(w.window->notice().contains("no such file"));
+    QVERIFY(!w.window->save_project_as("/no/such/folder/x.undercrease"));
+    QVERIFY(w.window->notice().contains("folder does not exist"));
+    QVERIFY(!w.window->save_project_as("/dev/full"));
+    QVERIFY2(w.window->notice().contains("disk is full"), qPrintable(w.window->notice()));
+  }
+
+  void unsaved_work_is_offered_again() {
+    Window w;
+    w.set_parts(20);
+    QCOMPARE(w.workspace->document.autosave(), QString());
+    QVERIFY(w.workspace->document.recoverable().isEmpty()); // it belongs to a program that is alive
+    const QStringList files = QDir(w.dir.path() + "/data/recovery").entryList({"*.undercrease"});
+    QCOMPARE(files.size(), 1);
+    const QString folder = w.dir.path() + "/data/recovery/";
+    QVERIFY(QFile::rename(folder + files[0], folder + "abcdef-999999999.undercrease"));
+    w.reopen();
+    QCOMPARE(w.project().grid.parts, 8);
+    w.window->offer_recovery();
+    QVERIFY(w.window->notice().contains("not saved"));
+    press_text(w, "Restore it");
+    QCOMPARE(w.project().grid.parts, 20);
+    QVERIFY(w.workspace->document.is_modified());
+    QVERIFY(!QFile::exists(folder + "abcdef-999999999.undercrease"));
+  }
+
+  void a_damaged_log_is_set_aside_not_lost() {
+    Window w;
+    const QString log = w.workspace->log_path();
+    w.window.reset();
+    w.workspace.reset();
+    for (const char* suffix : {"", "-wal", "-shm"}) QFile::remove(log + suffix);
+    { std::ofstream(log.toStdString()) << std::string(5000, '#'); }
+    w.reopen();
+    QVERIFY(!w.workspace->log());
+    QVERIFY2(w.window->notice().contains("damaged"), qPrintable(w.window->notice()));
+    QVERIFY(w.fold()->session().start().contains("damaged"));
+    press_text(w, "Set the log aside");
+    QVERIFY(w.workspace->log());
+    QVERIFY(QFile::exists(log + ".damaged-1"));
+    QCOMPARE(w.fold()->session().start(), QString());
+  }
+
+  void a_damaged_shelf_shows_the_stocks_that_ship() {
+    Window w;
+    const QString shelf = w.dir.path() + "/data/shelf.json";
+    { std::ofstream(shelf.toStdString()) << "{"; }
+    w.reopen();
+    QVERIFY(w.window->notice().contains("shelf"));
+    QVERIFY(w.workspace->shelf == generic_stocks());
+    QVERIFY(QFile::exists(shelf));
+  }
+
+  void units_change_everywhere_at_once() {
+    Window w;
+    w.workspace->document.change("units", [](Project& p) { p.unit = LengthUnit::inch; });
+    QVERIFY(w.window->ribbon()->panel(0)->fact().contains("in"));
+    w.key(Qt::Key_2);
+    QVERIFY2(w.ledger().contains(" in"), qPrintable(w.ledger()));
+    w.type("sigma", "0.01 in");
+    QVERIFY(near(w.project().hand.sigma_mm, 0.254, 1e-9));
+    w.workspace->document.change("units", [](Project& p) { p.unit = LengthUnit::cm; });
+    w.key(Qt::Key_1);
+    w.type("sheet-size", "square:15");
+    QCOMPARE(w.project().sheet.code(), std::string("square:150mm"));
+  }
+
+  void it_works_small_large_and_dark() {
+    Window w;
+    w.window->set_theme(app::ThemeChoice::dark);
+    for (const QSize& size : {QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)}) {
+      w.window->resize(size);
+      QTest::qWait(20);
+      QVERIFY2(w.window->width() <= size.width() && w.window->height() <= size.height(),
+               qPrintable(QString("%1x%2").arg(w.window->width()).arg(w.window->height())));
+      for (int i = 0; i < w.window->stage_count(); ++i) {
+        w.window->show_stage(i);
+        QImage image(w.window->size(), QImage::Format_RGB32);
+        w.window->render(&image);
+        QVERIFY(image.pixelColor(3, image.height() - 3).lightness() < 90);
+      }
+    }
+    w.window->set_theme(app::ThemeChoice::light);
+    QVERIFY(app::current_theme().bench.lightness() > 180);
+  }
+
+  void theme_colours_can_be_read() {
+    const auto luminance = [](const QColor& c) {
+      const auto part = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+      return 0.2126 * part(c.redF()) + 0.7152 * part(c.greenF()) + 0.0722 * part(c.blueF());
+    };
+    const auto contrast = [&](const QColor& a, const QColor& b) {
+      const double x = luminance(a) + 0.05;
+      const double y = luminance(b) + 0.05;
+      return std::max(x, y) / std::min(x, y);
+    };
+    for (const auto choice : {app::ThemeChoice::light, app::ThemeChoice::dark}) {
+      const app::Theme t = app::make_theme(choice);
+      for (const QColor& ground : {t.bench, t.panel, t.field}) {
+        for (const QColor& text : {t.ink, t.soft_ink, t.caution})
+          QVERIFY2(contrast(ground, text) >= 4.5, qPrintable(ground.name() + text.name()));
+      }
+      QVERIFY(contrast(t.accent, t.field) >= 4.5);
+    }
+  }
+
+  void the_printer_gets_the_same_pages_at_true_scale() {
+    Window w;
+    const QString file = w.dir.path() + "/print.pdf";
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setOutputFormat(QPrinter::PdfFormat);
+    printer.setOutputFileName(file);
+    printer.setPageSize(QPageSize(QPageSize::A4));
+    Page page;
+    page.line({10, 50}, {110, 50}, "#000000", 1);
+    page.text({10, 60}, "hundred millimetres", 4);
+    app::print_pages(printer, {page, page});
+    QVERIFY(QFileInfo(file).size() > 500);
+    QImage image(2100, 2970, QImage::Format_RGB32);
+    image.fill(Qt::white);
+    QPainter p(&image);
+    p.scale(10, 10);
+    app::paint_page(p, page);
+    p.end();
+    int black = 0;
+    for (int x = 0; x < image.width(); ++x) black += image.pixelColor(x, 500).lightness() < 128;
+    QVERIFY2(near(black, 1000, 2), qPrintable(QString::number(black)));
+  }
+
+  void exports_say_what_went_wrong() {
+    Window w;
+    QCOMPARE(app::export_project(*w.workspace, w.dir.path() + "/grid.svg"), QString());
+    QCOMPARE(app::export_project(*w.workspace, w.dir.path() + "/session.ics"), QString());
+    QVERIFY(app::export_project(*w.workspace, w.dir.path() + "/grid.xyz").contains(".pdf"));
+    QVERIFY(app::export_project(*w.workspace, "/no/such/grid.pdf").contains("folder does not exist"));
+  }
+
+  void a_large_grid_does_not_break_the_window() {
+    Window w;
+    w.key(Qt::Key_2);
+    w.set_parts(256);
+    w.wait_for_comparison();
+    QCOMPARE(w.project().grid.parts, 256);
+    QCOMPARE(w.window->strip()->moves()->rowCount(), static_cast<int>(w.project().programme.moves.size()));
+    w.key(Qt::Key_3);
+    w.press("begin");
+    for (int i = 0; i < 10; ++i) w.key(Qt::Key_Space);
+    QCOMPARE(w.fold()->session().next_move(), 10);
+  }
+};
+
+QTEST_MAIN(ShellTest)
+#include "shell_test.moc"

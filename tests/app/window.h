@@ -1,0 +1,77 @@
+// A main window on a data folder of its own, shown under the test's display, with helpers to work it as a person would.
+#pragma once
+
+#include "shell/main_window.h"
+#include "stages/divide/divide_stage.h"
+#include "stages/fold/fold_stage.h"
+#include "stages/log/log_stage.h"
+
+#include <QApplication>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QSpinBox>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <memory>
+
+namespace uc::testing {
+
+class Window {
+public:
+  Window() {
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, dir.path() + "/settings");
+    app::load_fonts();
+    app::apply_theme(app::make_theme(app::ThemeChoice::light));
+    reopen();
+  }
+  /// Ends the window and its workspace and begins anew on the same folder, as after closing the program.
+  void reopen() {
+    window.reset();
+    workspace.reset();
+    workspace = std::make_unique<app::Workspace>(dir.path() + "/data");
+    window = std::make_unique<app::MainWindow>(*workspace);
+    window->show();
+    (void)QTest::qWaitForWindowExposed(window.get());
+    // No window manager runs under the test's display, so nobody else would make the window active.
+    QApplication::setActiveWindow(window.get());
+  }
+  ~Window() {
+    window.reset();
+    workspace.reset();
+  }
+
+  [[nodiscard]] const Project& project() const { return workspace->document.project(); }
+  [[nodiscard]] app::FoldStage* fold() const { return static_cast<app::FoldStage*>(window->stage("fold")); }
+  [[nodiscard]] app::DivideStage* divide() const { return static_cast<app::DivideStage*>(window->stage("divide")); }
+  [[nodiscard]] app::LogStage* log() const { return static_cast<app::LogStage*>(window->stage("log")); }
+  [[nodiscard]] QString ledger() const { return window->ledger()->plain_text(); }
+
+  template <class T> [[nodiscard]] T* find(const char* name) const {
+    T* found = window->findChild<T*>(name);
+    if (!found) qFatal("no %s in the window", name);
+    return found;
+  }
+  void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) const { QTest::keyClick(window.get(), k, m); }
+  void press(const char* button) const { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
+  /// Types into a field in place of what stands there and leaves it.
+  void type(const char* field, const QString& text) const {
+    auto* edit = find<QLineEdit>(field);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, text);
+    QTest::keyClick(edit, Qt::Key_Return);
+  }
+  void set_parts(int n) const { find<QSpinBox>("parts")->setValue(n); }
+  void wait_for_comparison() const {
+    QTRY_VERIFY_WITH_TIMEOUT(!divide()->busy(), 20000);
+    QTest::qWait(5);
+  }
+
+  QTemporaryDir dir;
+  std::unique_ptr<app::Workspace> workspace;
+  std::unique_ptr<app::MainWindow> window;
+};
+
+} // namespace uc::testing
