@@ -1,7 +1,7 @@
 // The figures the application is held to, each printed beside its bound. Nothing is asserted: machines differ.
 #include "divide/division.h"
-#include "record/run_log.h"
 #include "paperview/paper_view.h"
+#include "record/run_log.h"
 #include "shell/demo.h"
 #include "shell/main_window.h"
 
@@ -17,9 +17,7 @@ using namespace uc;
 
 namespace {
 
-void bound(benchmark::State& state, double milliseconds) {
-  state.counters["bound_ms"] = milliseconds;
-}
+void bound(benchmark::State& state, double milliseconds) { state.counters["bound_ms"] = milliseconds; }
 
 void best_for_128(benchmark::State& state) {
   DivideTask task;

@@ -385,11 +385,18 @@ void PaperView::paintEvent(QPaintEvent*) {
   draw_rulers(p, t);
   draw_corner_note(p);
   draw_legend(p);
-  if (hasFocus()) {
+  if (hasFocus() && focus_ring_) {
     p.setPen(QPen(current_theme().accent, 2));
     p.setBrush(Qt::NoBrush);
     p.drawRect(rect().adjusted(1, 1, -1, -1));
   }
+}
+
+void PaperView::focusInEvent(QFocusEvent* event) {
+  // Whoever comes by the keyboard needs to see where the focus is; a click needs no frame.
+  focus_ring_ = event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason;
+  QWidget::focusInEvent(event);
+  update();
 }
 
 void PaperView::wheelEvent(QWheelEvent* event) {

@@ -53,6 +53,7 @@ signals:
 
 protected:
   void paintEvent(QPaintEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
@@ -87,6 +88,7 @@ private:
   QPointF drag_from_;
   bool dragging_ = false;
   bool moved_ = false;
+  bool focus_ring_ = false;
 };
 
 } // namespace uc::app

@@ -52,10 +52,11 @@ ChoicesColumn::ChoicesColumn(const QString& title) {
 
 void ChoicesColumn::add(QWidget* widget) { layout_->addWidget(widget); }
 
-void ChoicesColumn::add_section(const QString& title) {
+QWidget* ChoicesColumn::add_section(const QString& title) {
   auto* label = new QLabel(title);
   label->setProperty("role", "section");
   layout_->addWidget(label);
+  return label;
 }
 
 void ChoicesColumn::add_hint(const QString& text) {

@@ -56,7 +56,7 @@ class ChoicesColumn : public QScrollArea {
 public:
   explicit ChoicesColumn(const QString& title);
   void add(QWidget* widget);
-  void add_section(const QString& title);
+  QWidget* add_section(const QString& title);
   void add_hint(const QString& text);
   void finish();
 

@@ -39,8 +39,11 @@ private slots:
     QVERIFY(w.ledger().contains("25 mm"));
     w.press("fold-this");
     QCOMPARE(w.window->current_stage(), 2);
+    w.key(Qt::Key_PageDown); // looking on begins nothing
+    QVERIFY(!w.fold()->session().active());
+    w.key(Qt::Key_PageUp);
     QVERIFY(w.fold()->sentence().startsWith("Bring the left edge to the right edge."));
-    w.press("begin");
+    w.key(Qt::Key_Space);
     QVERIFY(w.fold()->session().active());
     const int moves = static_cast<int>(w.project().programme.moves.size());
     for (int i = 0; i < moves; ++i) {

@@ -5,6 +5,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QEvent>
 #include <QHeaderView>
 #include <QLineEdit>
 #include <QPushButton>
@@ -189,7 +190,14 @@ void DivideStage::build_centre() {
   row->addWidget(table_, 3);
   row->addWidget(plot_, 2);
   column->addWidget(low);
+  centre_->installEventFilter(this);
   paper_->set_describer([this](int element) { return describe(element); });
+}
+
+bool DivideStage::eventFilter(QObject* watched, QEvent* event) {
+  // In a narrow window the table needs the whole width; the colours on the paper tell what the plot would.
+  if (watched == centre_ && event->type() == QEvent::Resize) plot_->setVisible(centre_->width() >= 640);
+  return Stage::eventFilter(watched, event);
 }
 
 void DivideStage::edit(Field* field, const QString& label, const std::function<void(Project&)>& change, int merge) {

@@ -31,6 +31,8 @@ public:
   /// Whether the comparison of all methods is still being computed.
   [[nodiscard]] bool busy() const { return comparing_.isRunning(); }
 
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
   void build_choices();
   void build_extents();

@@ -65,7 +65,7 @@ void FoldStage::build_choices() {
     report(session_.paused() ? session_.take_up() : session_.pause());
   });
   measure_button_ = button(tr("&Measure now"), "measure", "", [this] { show_measure(pages_->currentIndex() == 0); });
-  choices_->add_section(tr("THIS MOVE"));
+  move_section_ = choices_->add_section(tr("THIS MOVE"));
   words_ = new QLineEdit;
   words_->setPlaceholderText(tr("What happened?"));
   words_->setObjectName("words");
@@ -90,7 +90,7 @@ void FoldStage::build_choices() {
                   [this, with_words] { with_words([this](const QString& t) { return session_.fault(t); }); });
   skip_ = button(tr("&Skip this move"), "skip", "",
                  [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
-  choices_->add_section(tr("THE RUN"));
+  run_section_ = choices_->add_section(tr("THE RUN"));
   finish_ = button(tr("Finish and &log it"), "finish", "", [this] {
     touched();
     show_measure(false);
@@ -147,7 +147,7 @@ void FoldStage::build_centre() {
   back_->setObjectName("back");
   back_->setFixedWidth(150);
   back_->setToolTip(tr("Page Up"));
-  connect(next_, &QPushButton::clicked, this, &FoldStage::next);
+  connect(next_, &QPushButton::clicked, this, &FoldStage::go_on);
   connect(back_, &QPushButton::clicked, this, &FoldStage::back);
   buttons->addStretch(1);
   buttons->addWidget(next_);
@@ -166,12 +166,22 @@ void FoldStage::build_centre() {
     connect(action, &QAction::triggered, this, slot);
     fold->addAction(action);
   };
-  key({QKeySequence(Qt::Key_Space), QKeySequence(Qt::Key_PageDown)}, &FoldStage::next);
+  key({QKeySequence(Qt::Key_Space)}, &FoldStage::go_on);
+  key({QKeySequence(Qt::Key_PageDown)}, &FoldStage::next);
   key({QKeySequence(Qt::Key_PageUp), QKeySequence(Qt::SHIFT | Qt::Key_Space)}, &FoldStage::back);
 }
 
 void FoldStage::report(const QString& wrong) {
   if (!wrong.isEmpty()) workspace_.say(wrong);
+}
+
+void FoldStage::go_on() {
+  if (session_.active()) {
+    next();
+    return;
+  }
+  touched();
+  if (!session_.programme().empty()) report(session_.start());
 }
 
 void FoldStage::next() {
@@ -254,13 +264,13 @@ void FoldStage::show_move() {
     caution_->setText(caution.isEmpty() ? QString() : QStringLiteral("▲! ") + caution);
   }
   caution_->setVisible(!caution_->text().isEmpty());
-  next_->setText(!active ? tr("Look on") : session_.paused() ? tr("Take up") : tr("Next"));
-  next_->setEnabled(active ? at < count : preview_ < count - 1);
+  next_->setText(!active ? tr("Begin") : session_.paused() ? tr("Take up") : tr("Next"));
+  next_->setEnabled(active ? at < count : count > 0);
   back_->setEnabled(active ? at > 0 : preview_ > 0);
   start_->setVisible(!active);
   start_->setEnabled(count > 0);
   for (QPushButton* b : {pause_, skip_, fault_, note_, finish_, abandon_, measure_button_}) b->setVisible(active);
-  words_field_->setVisible(active);
+  for (QWidget* w : {static_cast<QWidget*>(words_field_), move_section_, run_section_}) w->setVisible(active);
   pause_->setText(session_.paused() ? tr("&Take it up again") : tr("&Put it down"));
   skip_->setEnabled(active && at < count);
   if (!active) pages_->setCurrentIndex(0);
@@ -334,17 +344,16 @@ void FoldStage::write_ledger(Ledger& ledger) {
     }
   }
   if (!session_.active())
-    ledger.note(
-        tr("Press Begin folding when the sheet lies before you as drawn. Until then you can look through the moves."));
+    ledger.note(tr("Press Space when the sheet lies before you as drawn. Until then look through the moves with Page "
+                   "Down and Page Up."));
   ledger.finish();
 }
 
 QList<QPair<QString, QString>> FoldStage::keys() const {
-  return {{tr("Space, Page Down"), tr("next move")},
-          {tr("Page Up"), tr("one move back")},
-          {tr("Alt+B"), tr("begin folding")},
-          {tr("Alt+P"), tr("put it down or take it up")},
-          {tr("Alt+M"), tr("measure now")}};
+  return {
+      {tr("Space"), tr("begin, then next move")},     {tr("Page Down"), tr("next move; before the beginning, look on")},
+      {tr("Page Up"), tr("one move back")},           {tr("Alt+B"), tr("begin folding")},
+      {tr("Alt+P"), tr("put it down or take it up")}, {tr("Alt+M"), tr("measure now")}};
 }
 
 } // namespace uc::app

@@ -39,6 +39,8 @@ public:
 private:
   void build_choices();
   void build_centre();
+  /// Space: begins the run, then goes on.
+  void go_on();
   void next();
   void back();
   void show_move();
@@ -69,6 +71,8 @@ private:
   QPushButton* measure_button_;
   QLineEdit* words_;
   Field* words_field_;
+  QWidget* move_section_;
+  QWidget* run_section_;
   QLabel* timer_;
   QLabel* move_timer_;
   QTimer second_;
