@@ -144,8 +144,8 @@ QImage PaperView::snapshot() {
 void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
   const QPolygonF outline = polygon_of(figure_.outline, t);
   p.setPen(Qt::NoPen);
-  for (int i = 6; i >= 1; --i) {
-    QColor shade(20, 16, 8, current_theme().dark ? 26 : 12);
+  for (int i = 6; i >= 1; i -= 2) {
+    QColor shade(20, 16, 8, current_theme().dark ? 46 : 22);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(shade, i * 2.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     p.drawPolygon(outline.translated(1.0, 2.5));
@@ -363,10 +363,9 @@ void PaperView::draw_legend(QPainter& p) const {
   if (!legend_) return;
   const Theme& theme = current_theme();
   const QRectF bar(width() - 196, 16, 96, 8);
-  for (int i = 0; i < 96; ++i) {
-    p.setPen(QPen(error_colour(1 + 3.0 * i / 96, 1, theme), 1));
-    p.drawLine(QPointF(bar.left() + i, bar.top()), QPointF(bar.left() + i, bar.bottom()));
-  }
+  QLinearGradient ramp(bar.topLeft(), bar.topRight());
+  for (int i = 0; i <= 6; ++i) ramp.setColorAt(i / 6.0, error_colour(1 + i / 2.0, 1, theme));
+  p.fillRect(bar, ramp);
   p.setFont(text_font(8));
   p.setPen(theme.soft_ink);
   p.drawText(QRectF(bar.left() - 76, 12, 70, 16), Qt::AlignRight | Qt::AlignVCenter, legend_low_);
