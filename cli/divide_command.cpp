@@ -59,7 +59,7 @@ Json family_json(const Division& d, std::size_t f) {
                      {"a", step.a},
                      {"b", step.b},
                      {"makes", step.makes},
-                     {"extent", step.pinch || step.kind == StepKind::guess ? "pinch" : "full"},
+                     {"extent", step.pinch ? "pinch" : "full"},
                      {"text", move_text(d.programme, *move, style)}});
     ++move;
   }
@@ -103,7 +103,6 @@ int run(const Options& o) {
               {"sigma_mm", hand.sigma_mm},
               {"guess_sigma_mm", hand.guess_sigma_mm},
               {"worst_sigma_mm", d.worst_sigma_mm},
-              {"mean_sigma_mm", d.mean_sigma_mm},
               {"creases", d.creases},
               {"turn_overs", d.turn_overs},
               {"rotations", d.rotations},
@@ -111,7 +110,6 @@ int run(const Options& o) {
     if (d.plans.size() == 1) {
       j.update(family_json(d, 0));
     } else {
-      j["axis"] = o.axis;
       j["families"] = Json::array();
       for (std::size_t f = 0; f < d.plans.size(); ++f) j["families"].push_back(family_json(d, f));
     }

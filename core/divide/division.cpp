@@ -149,7 +149,7 @@ private:
     Move move;
     move.makes = line_element_id(f, step.makes);
     move.hand_sigma_mm = hand.sigma_mm;
-    move.seconds = step.pinch || step.kind == StepKind::guess ? hand.pinch_seconds : hand.fold_seconds;
+    move.seconds = step.pinch ? hand.pinch_seconds : hand.fold_seconds;
     switch (step.kind) {
     case StepKind::bring:
       move.kind = step.pinch ? MoveKind::pinch : MoveKind::align;
@@ -166,7 +166,7 @@ private:
       move.hand_sigma_mm = hand.guess_sigma_mm;
       break;
     }
-    if (step.pinch || step.kind == StepKind::guess) {
+    if (step.pinch) {
       move.extent = Extent::pinch;
       move.spans = pinch_spans(division_.layout, family(f), step.makes, spec);
       if (step.kind == StepKind::guess && move.spans.size() > 1) move.spans.resize(1);

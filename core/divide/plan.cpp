@@ -164,7 +164,7 @@ GridPlan plan_division(const DivideTask& task, Method method, const HandProfile&
       ++plan.guesses;
     else
       ++plan.creases;
-    seconds += step.pinch || step.kind == StepKind::guess ? hand.pinch_seconds : hand.fold_seconds;
+    seconds += step.pinch ? hand.pinch_seconds : hand.fold_seconds;
   }
   plan.minutes = seconds / 60;
   return plan;

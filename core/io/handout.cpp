@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace uc {
 namespace {
@@ -64,7 +65,7 @@ void registration(Page& page, const Point& at) {
   page.line(at - Point{0, 4}, at + Point{0, 4}, ink, 0.15);
   PagePath ring;
   for (int i = 0; i < 24; ++i) {
-    const double a = i * 2 * 3.14159265358979 / 24;
+    const double a = i * 2 * std::numbers::pi / 24;
     ring.points.push_back(at + 2 * Point{std::cos(a), std::sin(a)});
   }
   ring.closed = true;
@@ -113,21 +114,36 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
   }
   for (const Figure::Label& label : figure.labels)
     page.text(place(label.at) + Point{0, 3}, label.text, 2.4, false, Align::centre);
-  if (figure.arrow.size() == 3) {
+  const auto arrow_along = [&](std::vector<Point> points, bool curve) {
+    const Point tip = points.back();
+    const Point back = (points[points.size() - 2] - tip).normalized();
+    const Point across{-back.y(), back.x()};
     PagePath arrow;
-    for (const Point& p : figure.arrow) arrow.points.push_back(place(p));
-    arrow.curve = true;
+    arrow.points = std::move(points);
+    arrow.curve = curve;
     arrow.stroke = ink;
     arrow.width_mm = 0.4;
-    const Point tip = arrow.points[2];
-    const Point back = (arrow.points[1] - tip).normalized();
-    const Point across{-back.y(), back.x()};
     PagePath point;
     point.points = {tip, tip + 2.4 * back + 1.0 * across, tip + 2.4 * back - 1.0 * across};
     point.closed = true;
     point.fill = ink;
     page.items.emplace_back(std::move(arrow));
     page.items.emplace_back(std::move(point));
+  };
+  if (figure.arrow.size() == 3)
+    arrow_along({place(figure.arrow[0]), place(figure.arrow[1]), place(figure.arrow[2])}, true);
+  const Point middle = place(centre);
+  const double reach = 0.2 * std::min(size.x(), size.y());
+  if (figure.turns_over) {
+    arrow_along({middle - Point{1.4 * reach, 0}, middle - Point{0, 1.2 * reach}, middle + Point{1.4 * reach, 0}}, true);
+  } else if (figure.turn_deg != 0) {
+    std::vector<Point> arc;
+    const double sense = figure.turn_deg > 0 ? 1 : -1;
+    for (int i = 0; i <= 24; ++i) {
+      const double angle = std::numbers::pi / 2 + sense * (i - 12) * std::numbers::pi / 15;
+      arc.push_back(middle + reach * Point{std::cos(angle), -std::sin(angle)});
+    }
+    arrow_along(std::move(arc), false);
   }
 }
 
@@ -251,7 +267,7 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
       };
       paragraph(move_text(programme, move, o.text), 3.1);
       paragraph(check_text(programme, move, o.text), 2.5);
-      if (move.caution != Caution::none) paragraph("⚠ " + caution_text(move.caution, o.text), 2.5);
+      if (move.caution != Caution::none) paragraph("Caution: " + caution_text(move.caution, o.text), 2.5);
     }
     pages.push_back(std::move(page));
   }

@@ -6,6 +6,10 @@
 
 namespace uc {
 
+double creep_mm(const HandProfile& hand, int layers, double caliper_mm) {
+  return layers > 1 ? (layers - 1) * caliper_mm * hand.creep : 0;
+}
+
 Result<HandProfile> checked(const HandProfile& hand) {
   if (!(hand.sigma_mm >= least_sigma_mm && hand.sigma_mm <= greatest_sigma_mm)) {
     return Error{"A crease error of " + format_number(hand.sigma_mm, 4) +

@@ -21,6 +21,9 @@ struct HandProfile {
 constexpr double least_sigma_mm = 0.001;
 constexpr double greatest_sigma_mm = 100;
 
+/// How far a crease through `layers` layers of paper of this caliper lies toward the outside, in mm: (k-1)·t·c.
+double creep_mm(const HandProfile& hand, int layers, double caliper_mm);
+
 Result<HandProfile> checked(const HandProfile& hand);
 
 } // namespace uc

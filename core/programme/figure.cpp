@@ -50,10 +50,9 @@ std::optional<Line> line_of(const std::vector<Segment>& spans) {
 }
 
 /// Names a crease at the end that is seen lowest, and draws a faint guide where only pinches stand for it.
-void add_name(Figure& figure, const Programme& programme, int id, bool pinched) {
+void add_name(Figure& figure, const Programme& programme, int id, const std::vector<Segment>& spans, bool pinched) {
   const Element* e = programme.find(id);
   if (!e || e->role != Role::crease) return;
-  std::vector<Segment> spans = e->spans;
   const auto axis = line_of(spans);
   if (!axis) return;
   const auto whole = clip(*axis, programme.sheet);
@@ -75,14 +74,15 @@ std::vector<Point> bow(const Point& p, const Point& q) {
   return {p, (p + q) / 2 + 0.28 * Point{-d.y(), d.x()}, q};
 }
 
-void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move) {
+void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move,
+                   const Polygon& outline) {
   const auto pinched = [&](int id) {
     return std::any_of(state.creases.begin(), state.creases.end(),
                        [&](const auto& c) { return c.element == id && c.pinch; });
   };
   for (const auto& [ids, style] : {std::pair{&move.onto, LineStyle::target}, {&move.moving, LineStyle::moving}}) {
     for (const int id : *ids) {
-      add_name(figure, programme, id, pinched(id));
+      add_name(figure, programme, id, spans_of(programme, state, id), pinched(id));
       add_element(figure, programme, state, id, style);
     }
   }
@@ -96,7 +96,19 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
   figure.arrow = bow(figure.view * from, figure.view * (fold * from));
   Line side = *axis;
   if (side.distance(from) > 0) side = {-side.normal, -side.c};
-  for (const Point& p : clip_to_side(programme.sheet, side)) figure.flap.push_back(figure.view * (fold * p));
+  for (const Point& p : clip_to_side(outline, side)) figure.flap.push_back(figure.view * (fold * p));
+}
+
+/// The outline as it is before move `index`: the sheet's, or what a cut has left of it.
+Polygon outline_before(const Programme& programme, int index) {
+  Polygon outline = programme.sheet;
+  for (int i = 0; i < std::min(index, static_cast<int>(programme.moves.size())); ++i) {
+    const Move& move = programme.moves[static_cast<std::size_t>(i)];
+    if (move.kind != MoveKind::cut || move.spans.size() < 3) continue;
+    outline.clear();
+    for (const Segment& s : move.spans) outline.push_back(s.from);
+  }
+  return outline;
 }
 
 } // namespace
@@ -112,15 +124,16 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   const SheetState state = state_after(programme, index, skipped);
   figure.underside_up = state.underside_up;
   figure.view = view_of(state, bounding_box(programme.sheet).centre());
-  for (const Point& p : programme.sheet) figure.outline.push_back(figure.view * p);
+  const Polygon outline = outline_before(programme, index);
+  for (const Point& p : outline) figure.outline.push_back(figure.view * p);
   add_creases(figure, state);
   if (index < 0 || index >= static_cast<int>(programme.moves.size())) return figure;
   const Move& move = programme.moves[static_cast<std::size_t>(index)];
   if (move.kind == MoveKind::turn_over) figure.turns_over = true;
   if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
-  add_alignment(figure, programme, state, move);
+  add_alignment(figure, programme, state, move, outline);
   if (move.makes && move.kind != MoveKind::work_both_ways) {
-    add_name(figure, programme, *move.makes, move.extent == Extent::pinch);
+    add_name(figure, programme, *move.makes, move.spans, move.extent == Extent::pinch);
   }
   const LineStyle made = move.kind == MoveKind::cut     ? LineStyle::cut
                          : move.extent == Extent::pinch ? LineStyle::pinch

@@ -50,7 +50,7 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
     if (crease == state.creases.end()) crease = state.creases.insert(crease, SheetState::Crease{});
     crease->element = *move.makes;
     crease->made_by = i;
-    crease->pinch = move.extent == Extent::pinch || move.kind == MoveKind::guess;
+    crease->pinch = move.extent == Extent::pinch;
     crease->fold = move.fold;
     crease->spans = move.spans;
   }

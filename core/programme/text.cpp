@@ -65,7 +65,7 @@ bool only_pinched(const Programme& p, int id, const Move& move) {
   bool pinched = false;
   for (const Move& earlier : p.moves) {
     if (&earlier == &move) break;
-    if (earlier.makes == id) pinched = earlier.extent == Extent::pinch || earlier.kind == MoveKind::guess;
+    if (earlier.makes == id) pinched = earlier.extent == Extent::pinch;
   }
   return pinched;
 }
@@ -135,7 +135,9 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
   case MoveKind::crease_between:
     return say(style, "Crease through the two points.") + " " + extent_sentence(move, style);
   case MoveKind::guess:
-    return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
+    if (move.extent == Extent::pinch) return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
+    return say(style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " + extent_sentence(move, style) + " " +
+           say(style, "Unfold.");
   case MoveKind::score:
     return say(style, "Score the line with a ruler and a blunt point.");
   case MoveKind::cut:

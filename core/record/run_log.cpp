@@ -125,6 +125,17 @@ std::int64_t insert_run(SQLite::Database& db, const RunDetail& run) {
   return id;
 }
 
+std::vector<RunEvent> events_of(const SQLite::Database& db, std::int64_t run) {
+  std::vector<RunEvent> events;
+  SQLite::Statement e(db, "SELECT kind,move,seconds,text,at FROM events WHERE run=? ORDER BY id");
+  e.bind(1, run);
+  while (e.executeStep()) {
+    events.push_back({event_kind_named(e.getColumn(0).getString()), e.getColumn(1).getInt(), e.getColumn(2).getDouble(),
+                      e.getColumn(3).getString(), e.getColumn(4).getString()});
+  }
+  return events;
+}
+
 void insert_event(SQLite::Database& db, std::int64_t run, const RunEvent& event) {
   SQLite::Statement q(db, "INSERT INTO events(run,kind,move,seconds,text,at) VALUES(?,?,?,?,?,?)");
   q.bind(1, run);
@@ -145,9 +156,13 @@ void insert_event(SQLite::Database& db, std::int64_t run, const RunEvent& event)
     f.bind(1, run);
     f.exec();
   }
-  if (event.kind == EventKind::done || event.kind == EventKind::back) {
-    SQLite::Statement d(db, "UPDATE runs SET moves_done=max(0,moves_done+?) WHERE id=?");
-    d.bind(1, event.kind == EventKind::done ? 1 : -1);
+  if (event.kind == EventKind::done || event.kind == EventKind::back || event.kind == EventKind::skipped) {
+    SQLite::Statement moves(db, "SELECT moves_planned FROM runs WHERE id=?");
+    moves.bind(1, run);
+    const int planned = moves.executeStep() ? moves.getColumn(0).getInt() : 0;
+    const RunProgress progress = progress_of(events_of(db, run), planned);
+    SQLite::Statement d(db, "UPDATE runs SET moves_done=? WHERE id=?");
+    d.bind(1, progress.next_move - static_cast<int>(progress.skipped.size()));
     d.bind(2, run);
     d.exec();
   }
@@ -331,12 +346,7 @@ Result<RunDetail> RunLog::load(std::int64_t run) const {
       detail.programme_json = p.getColumn(0).getString();
       detail.plans_json = p.getColumn(1).getString();
     }
-    SQLite::Statement e(*db_, "SELECT kind,move,seconds,text,at FROM events WHERE run=? ORDER BY id");
-    e.bind(1, run);
-    while (e.executeStep()) {
-      detail.events.push_back({event_kind_named(e.getColumn(0).getString()), e.getColumn(1).getInt(),
-                               e.getColumn(2).getDouble(), e.getColumn(3).getString(), e.getColumn(4).getString()});
-    }
+    detail.events = events_of(*db_, run);
     SQLite::Statement m(*db_, "SELECT family,line,position_mm,expected_mm,plan_sigma_mm,ruler_sigma_mm FROM measured "
                               "WHERE run=? ORDER BY family,line");
     m.bind(1, run);

@@ -308,6 +308,14 @@ private slots:
     for (int k = 2; k < 8; ++k) QVERIFY(std::isfinite(rest.line_sigma_mm[static_cast<std::size_t>(k)]));
   }
 
+  void layers_push_a_crease_outward() {
+    HandProfile hand;
+    QCOMPARE(creep_mm(hand, 1, 0.1), 0.0);
+    QVERIFY(near(creep_mm(hand, 5, 0.1), 0.2, 1e-12));
+    hand.creep = 0.7;
+    QVERIFY(near(creep_mm(hand, 2, 0.07), 0.049, 1e-12));
+  }
+
   void wrong_tasks_get_a_sentence() {
     for (const int parts : {0, 1, 257, -3}) {
       const auto ok = check_task(task_of(parts));

@@ -378,6 +378,18 @@ void DivideStage::write_ledger(Ledger& ledger) {
       p.hand.measured_runs > 0
           ? tr("measured over %1 runs, ± %2").arg(p.hand.measured_runs).arg(workspace_.error(p.hand.sigma_se_mm))
           : tr("assumed; fit it in the Log stage"));
+  if (p.trueness) {
+    if (const auto fit = fit_trueness(*p.trueness)) {
+      double most = 0;
+      for (const bool along_x : {true, false}) {
+        for (const LineEffect& e : effect_on_lines(*fit, p.sheet.width(), p.sheet.height(), p.grid.parts, along_x)) {
+          most = std::max({most, std::abs(e.at_low_mm), std::abs(e.at_high_mm)});
+        }
+      }
+      ledger.line(tr("The sheet adds up to"), workspace_.error(most),
+                  tr("from its measured sides and diagonals; no folding mends it"));
+    }
+  }
   ledger.section(tr("WORK"));
   ledger.line(tr("Folds"), QString::number(d.creases));
   ledger.line(tr("Turn-overs"), QString::number(d.turn_overs));

@@ -1,0 +1,337 @@
+// The parts of the window on their own: ledger, ribbon, plot, document, menus, dialogs, clipboard, print preview.
+#include "support.h"
+
+#include "window.h"
+
+#include "stages/divide/error_plot.h"
+
+#include <QClipboard>
+#include <QDialog>
+#include <QDropEvent>
+#include <QHelpEvent>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPrintPreviewDialog>
+#include <QSignalSpy>
+#include <QTableWidget>
+#include <QTimer>
+#include <QToolTip>
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+using namespace uc;
+using uc::testing::near;
+using uc::testing::Window;
+
+namespace {
+
+/// Does something with the next dialog that opens, then closes it.
+void with_next_dialog(const std::function<void(QDialog*)>& act) {
+  auto* timer = new QTimer;
+  QObject::connect(timer, &QTimer::timeout, timer, [timer, act] {
+    if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) {
+      timer->deleteLater();
+      act(dialog);
+      dialog->close();
+    }
+  });
+  timer->start(20);
+}
+
+QAction* action(const Window& w, const QString& text) {
+  for (QAction* a : w.window->findChildren<QAction*>()) {
+    QString plain = a->text();
+    if (plain.remove('&').startsWith(text)) return a;
+  }
+  return nullptr;
+}
+
+int dark_pixels(const QImage& image, const QRect& where) {
+  int n = 0;
+  for (int y = where.top(); y < where.bottom(); ++y) {
+    for (int x = where.left(); x < where.right(); ++x) n += image.pixelColor(x, y).saturation() > 90;
+  }
+  return n;
+}
+
+} // namespace
+
+class WidgetsTest : public QObject {
+  Q_OBJECT
+
+private slots:
+  void a_ledger_line_unfolds_its_sum_and_stays_unfolded() {
+    app::Ledger ledger;
+    ledger.resize(270, 400);
+    const auto fill = [&] {
+      ledger.begin("Sums");
+      ledger.line("Diagonal", "339.4 mm", "√(width² + height²)");
+      ledger.line("Width", "240 mm");
+      ledger.caution("Too narrow.");
+      ledger.good("Fine.");
+      ledger.finish();
+    };
+    fill();
+    ledger.show();
+    const auto sum = [&]() -> QLabel* {
+      for (QLabel* l : ledger.findChildren<QLabel*>()) {
+        if (l->text().startsWith("√")) return l;
+      }
+      return nullptr;
+    };
+    QVERIFY(sum() && !sum()->isVisible());
+    QTest::mouseClick(ledger.findChild<QPushButton*>(), Qt::LeftButton);
+    QVERIFY(sum()->isVisible());
+    fill();
+    QApplication::processEvents();
+    QVERIFY(sum()->isVisible());
+    QTest::keyClick(ledger.findChild<QPushButton*>(), Qt::Key_Space);
+    QVERIFY(!sum()->isVisible());
+    QVERIFY(ledger.plain_text().contains("240 mm"));
+    QVERIFY(ledger.plain_text().contains(QStringLiteral("▲! Too narrow."))); // a sign, not colour alone
+  }
+
+  void the_ribbon_lays_its_panels_out_in_order() {
+    app::PleatRibbon ribbon;
+    ribbon.resize(1000, 62);
+    for (const char* verb : {"Sheet", "Divide", "Fold"}) ribbon.add_stage(verb);
+    ribbon.set_current(1);
+    ribbon.show();
+    QSignalSpy chosen(&ribbon, &app::PleatRibbon::chosen);
+    QTest::mouseClick(ribbon.panel(2), Qt::LeftButton);
+    QCOMPARE(chosen.takeFirst().at(0).toInt(), 2);
+    QVERIFY(ribbon.panel(0)->geometry().right() < ribbon.panel(1)->geometry().center().x());
+    QVERIFY(ribbon.panel(1)->width() > ribbon.panel(0)->width() * 1.4);
+    QVERIFY(ribbon.panel(1)->isChecked() && !ribbon.panel(0)->isChecked());
+    ribbon.set_fact(1, "24 parts");
+    QCOMPARE(ribbon.panel(1)->accessibleDescription(), QString("24 parts"));
+  }
+
+  void the_plot_is_as_high_as_the_errors() {
+    GridSpec spec;
+    spec.parts = 8;
+    spec.axis = GridAxis::x;
+    app::ErrorPlot plot;
+    plot.resize(400, 200);
+    const auto area = [&](Method method) {
+      spec.method = method;
+      const auto d = divide(Sheet{}, spec, HandProfile{});
+      plot.show_division(*d, [](double mm) { return QString::number(mm, 'f', 2); });
+      QImage image(plot.size(), QImage::Format_RGB32);
+      plot.render(&image);
+      return dark_pixels(image, {60, 24, 320, 150});
+    };
+    // Stems fill the field when all lines are alike; stepping off leaves most of it empty below its worst line.
+    QVERIFY2(area(Method::edges) > 1.2 * area(Method::stepping),
+             qPrintable(QString("%1 %2").arg(area(Method::edges)).arg(area(Method::stepping))));
+    QVERIFY(plot.accessibleDescription().contains("worst"));
+    QHelpEvent help(QEvent::ToolTip, QPoint(200, 100), plot.mapToGlobal(QPoint(200, 100)));
+    QApplication::sendEvent(&plot, &help);
+    QVERIFY2(QToolTip::text().contains("expected error"), qPrintable(QToolTip::text()));
+  }
+
+  void hovering_a_crease_tells_all_about_it() {
+    Window w;
+    w.set_parts(8);
+    w.key(Qt::Key_2);
+    app::PaperView* paper = w.divide()->paper();
+    const QPoint at = paper->place({90, 37}).toPoint();
+    QHelpEvent help(QEvent::ToolTip, at, paper->mapToGlobal(at));
+    QApplication::sendEvent(paper, &help);
+    for (const char* part : {"Line 3 of 8", "90 mm", "0.29 mm", "240 mm", "made by move"})
+      QVERIFY2(QToolTip::text().contains(part), qPrintable(QToolTip::text()));
+  }
+
+  void edits_of_one_field_in_a_row_are_one_step() {
+    Window w;
+    for (int n = 9; n < 20; ++n) w.set_parts(n);
+    QCOMPARE(w.workspace->document.undo_stack().count(), 1);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().grid.parts, 8);
+    QVERIFY(!w.workspace->document.change("wrong", [](Project& p) { p.grid.parts = 1; }).isEmpty());
+    QCOMPARE(w.project().grid.parts, 8);
+  }
+
+  void plan_and_programme_follow_every_edit() {
+    Window w;
+    app::Document& d = w.workspace->document;
+    d.change("a", [](Project& p) { p.grid.parts = 5, p.grid.axis = GridAxis::diagonal; });
+    QCOMPARE(d.division().plans.size(), std::size_t{2});
+    QVERIFY(json_of(d.project().programme) == json_of(d.division().programme));
+    d.undo_stack().undo();
+    QCOMPARE(d.division().spec.parts, 8);
+    QVERIFY(json_of(d.project().programme) == json_of(d.division().programme));
+    d.change("b", [](Project& p) { p.title = "Only a title"; });
+    QCOMPARE(d.division().spec.parts, 8);
+  }
+
+  void saving_ends_the_need_for_recovery() {
+    Window w;
+    w.set_parts(11);
+    QCOMPARE(w.workspace->document.autosave(), QString());
+    const QDir folder(w.dir.path() + "/data/recovery");
+    QCOMPARE(folder.entryList({"*.undercrease"}).size(), 1);
+    QVERIFY(w.window->save_project_as(w.dir.path() + "/kept.undercrease"));
+    QCOMPARE(folder.entryList({"*.undercrease"}).size(), 0);
+    QTRY_VERIFY_WITH_TIMEOUT(folder.entryList({"*.undercrease"}).isEmpty(), 1200);
+    w.set_parts(13);
+    QTRY_COMPARE_WITH_TIMEOUT(folder.entryList({"*.undercrease"}).size(), 1, 3000);
+  }
+
+  void closing_asks_before_work_is_thrown_away() {
+    Window w;
+    w.set_parts(7);
+    with_next_dialog([](QDialog* d) {
+      QTest::mouseClick(static_cast<QMessageBox*>(d)->button(QMessageBox::Cancel), Qt::LeftButton);
+    });
+    QVERIFY(!w.window->close());
+    QVERIFY(w.window->isVisible());
+    with_next_dialog([](QDialog* d) {
+      QTest::mouseClick(static_cast<QMessageBox*>(d)->button(QMessageBox::Discard), Qt::LeftButton);
+    });
+    QVERIFY(w.window->close());
+  }
+
+  void a_dropped_file_is_opened() {
+    Window w;
+    Project p = w.project();
+    p.title = "Dropped";
+    const QString file = w.dir.path() + "/dropped.undercrease";
+    QVERIFY(save_project(p, file.toStdString()).ok());
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(file)});
+    QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(w.window.get(), &enter);
+    QVERIFY(enter.isAccepted());
+    QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(w.window.get(), &drop);
+    QCOMPARE(w.project().title, std::string("Dropped"));
+    QVERIFY(w.window->windowTitle().startsWith("Dropped"));
+  }
+
+  void recent_projects_are_offered() {
+    Window w;
+    QVERIFY(w.window->save_project_as(w.dir.path() + "/first.undercrease"));
+    QVERIFY(w.window->save_project_as(w.dir.path() + "/second.undercrease"));
+    const QStringList recent = QSettings().value("recent").toStringList();
+    QVERIFY(recent.size() >= 2 && recent[0].endsWith("second.undercrease") && recent[1].endsWith("first.undercrease"));
+  }
+
+  void the_drawing_is_copied() {
+    Window w;
+    w.key(Qt::Key_2);
+    QApplication::clipboard()->clear();
+    w.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+    const QImage image = QApplication::clipboard()->image();
+    QVERIFY(image.width() == 2 * w.divide()->paper()->width());
+    QCOMPARE(image.pixelColor(image.width() / 2 + 40, image.height() / 2 - 40).rgb() != 0, true);
+  }
+
+  void keys_are_listed_for_each_stage() {
+    Window w;
+    for (int i = 0; i < w.window->stage_count(); ++i) {
+      w.window->show_stage(i);
+      QString text;
+      with_next_dialog([&](QDialog* d) { text = static_cast<QMessageBox*>(d)->text(); });
+      w.key(Qt::Key_F1);
+      QVERIFY2(text.contains("turn the sheet over") && text.contains("Ctrl+S"), qPrintable(text));
+    }
+  }
+
+  void the_print_preview_opens_with_pages() {
+    Window w;
+    bool opened = false;
+    with_next_dialog([&](QDialog* d) { opened = qobject_cast<QPrintPreviewDialog*>(d) != nullptr; });
+    w.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(opened);
+  }
+
+  void units_and_theme_are_in_the_menus() {
+    Window w;
+    QAction* inches = action(w, "Inches");
+    QVERIFY(inches);
+    inches->trigger();
+    QCOMPARE(w.project().unit, LengthUnit::inch);
+    QAction* dark = action(w, "Dark");
+    QVERIFY(dark);
+    dark->trigger();
+    QVERIFY(app::current_theme().dark);
+    action(w, "Light")->trigger();
+    QVERIFY(!app::current_theme().dark);
+    w.set_parts(9);
+    with_next_dialog([](QDialog* d) {
+      QTest::mouseClick(static_cast<QMessageBox*>(d)->button(QMessageBox::Discard), Qt::LeftButton);
+    });
+    action(w, "New project")->trigger();
+    QCOMPARE(w.project().grid.parts, 8);
+  }
+
+  void an_empty_log_says_what_to_do_first() {
+    Window w;
+    w.key(Qt::Key_4);
+    bool told = false;
+    for (const QLabel* l : w.window->findChildren<QLabel*>())
+      told = told || (l->isVisible() && l->text().contains("No run is logged yet"));
+    QVERIFY(told);
+    w.press("fit");
+    QVERIFY(w.find<QLabel>("fit-text")->text().contains("Too few lines"));
+  }
+
+  void a_locked_log_says_so_and_loses_nothing() {
+    Window w;
+    QCOMPARE(w.fold()->session().start(), QString());
+    QCOMPARE(w.fold()->session().done(), QString());
+    {
+      SQLite::Database other(w.workspace->log_path().toStdString(), SQLite::OPEN_READWRITE);
+      SQLite::Transaction lock(other, SQLite::TransactionBehavior::EXCLUSIVE);
+      const QString wrong = w.fold()->session().done();
+      QVERIFY2(wrong.contains("in use by another program"), qPrintable(wrong));
+      QCOMPARE(w.fold()->session().next_move(), 1);
+    }
+    QCOMPARE(w.fold()->session().done(), QString());
+    QCOMPARE(w.fold()->session().next_move(), 2);
+  }
+
+  void measuring_refuses_what_cannot_be() {
+    Window w;
+    w.set_parts(4);
+    w.key(Qt::Key_3);
+    w.key(Qt::Key_Space);
+    w.press("measure");
+    QVERIFY(w.fold()->measure_panel()->verdict().contains("No crease has been made yet"));
+    w.press("measure-back");
+    w.key(Qt::Key_Space);
+    w.press("measure");
+    auto* table = w.find<QTableWidget>("measure-table");
+    QCOMPARE(table->rowCount(), 1);
+    table->item(0, 2)->setText("ten");
+    QVERIFY(w.fold()->measure_panel()->verdict().contains("not understood"));
+    table->item(0, 2)->setText("10");
+    QVERIFY(w.fold()->measure_panel()->verdict().contains("more than a whole part"));
+    table->item(0, 2)->setText("120.1");
+    QVERIFY(w.fold()->measure_panel()->verdict().contains("line 2 is the worst"));
+    QCOMPARE(w.fold()->session().detail().measured.size(), std::size_t{1});
+    table->item(0, 2)->setText("");
+    QCOMPARE(w.fold()->session().detail().measured.size(), std::size_t{0});
+  }
+
+  void a_missing_reference_is_named_in_the_ledger() {
+    Window w;
+    w.key(Qt::Key_2);
+    w.workspace->document.change("x", [](Project& p) {
+      p.grid.left_out = {4};
+      p.grid.pinches_allowed = false;
+    });
+    QVERIFY2(w.ledger().contains("has no reference: it is made from line 4"), qPrintable(w.ledger()));
+    w.workspace->document.change("x", [](Project& p) {
+      p.grid = GridSpec{};
+      p.grid.axis = GridAxis::equilateral;
+    });
+    QVERIFY(w.ledger().contains("Cut the largest hexagon first") && w.ledger().contains("maker's instructions"));
+  }
+};
+
+QTEST_MAIN(WidgetsTest)
+#include "widgets_test.moc"

@@ -1,0 +1,231 @@
+// Programmes as data: golden sentences for whole jobs, states after every move, figures, and JSON that loses nothing.
+#include "support.h"
+
+#include "divide/division.h"
+#include "io/handout.h"
+#include "programme/figure.h"
+#include "programme/text.h"
+
+#include <random>
+#include <sstream>
+
+using namespace uc;
+using uc::testing::near;
+
+namespace {
+
+GridSpec random_spec(std::mt19937& random) {
+  const auto below = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
+  GridSpec spec;
+  spec.parts = 2 + below(22);
+  spec.axis = static_cast<GridAxis>(below(5));
+  spec.method = static_cast<Method>(below(5));
+  spec.direction = static_cast<DirectionRule>(below(3));
+  spec.extent = static_cast<ExtentRule>(below(3));
+  spec.inset = spec.parts > 4 ? 1 + below((spec.parts - 1) / 2) : 1;
+  if (2 * spec.inset >= spec.parts) spec.extent = ExtentRule::full;
+  for (int k = 1; k < spec.parts; ++k) {
+    if (below(6) == 0) spec.left_out.push_back(k);
+  }
+  spec.pinches_allowed = below(3) != 0;
+  if (below(3) == 0)
+    spec.keep_clean.push_back({{20.0 + below(40), 20.0 + below(40)}, {80.0 + below(40), 90.0 + below(40)}});
+  if (below(4) == 0) spec.start = StartMark{1 + below(spec.parts - 1), 0.05 * below(20)};
+  return spec;
+}
+
+const char* const sheets[] = {"square:240mm", "a4", "strip:300x40mm", "ngon:6:100mm", "ngon:3:180mm", "ngon:5:110mm"};
+
+} // namespace
+
+class ProgrammeTest : public QObject {
+  Q_OBJECT
+private slots:
+  void whole_jobs_read_as_written_down_data() {
+    QTest::addColumn<QString>("json");
+    for (const Json& c : testing::cases("golden_jobs.json"))
+      QTest::newRow(c["name"].get<std::string>().c_str()) << QString::fromStdString(c.dump());
+  }
+  void whole_jobs_read_as_written_down() {
+    const Json c = testing::row();
+    const auto d = divide(parse_sheet(c["sheet"].get<std::string>()).value(), grid_spec_from(c["grid"]), HandProfile{});
+    QVERIFY2(d.ok(), d ? "" : d.error().c_str());
+    std::vector<std::string> lines;
+    for (const Move& m : d->programme.moves) lines.push_back(move_text(d->programme, m));
+    const auto want = c["moves"].get<std::vector<std::string>>();
+    for (std::size_t i = 0; i < std::min(lines.size(), want.size()); ++i) QCOMPARE(lines[i], want[i]);
+    QCOMPARE(lines.size(), want.size());
+  }
+
+  void any_wish_gives_a_sound_programme() {
+    std::mt19937 random(77);
+    for (int n = 0; n < 400; ++n) {
+      const GridSpec spec = random_spec(random);
+      const Sheet sheet = parse_sheet(sheets[n % 6]).value();
+      if (!check_spec(spec, HandProfile{})) continue;
+      const auto d = divide(sheet, spec, HandProfile{});
+      QVERIFY2(d.ok(), d ? "" : d.error().c_str());
+      const Box box = bounding_box(sheet.outline());
+      std::vector<int> made;
+      for (const Element& e : d->programme.elements) {
+        if (e.existing || e.role != Role::crease) made.push_back(e.id);
+      }
+      for (const Move& m : d->programme.moves) {
+        for (const auto* ids : {&m.moving, &m.onto}) {
+          for (const int id : *ids) QVERIFY(std::find(made.begin(), made.end(), id) != made.end());
+        }
+        if (m.makes) made.push_back(*m.makes);
+        for (const Segment& s : m.spans) {
+          for (const Point& p : {s.from, s.to}) {
+            QVERIFY(p.x() > box.low.x() - 1e-6 && p.x() < box.high.x() + 1e-6 && p.y() > box.low.y() - 1e-6 &&
+                    p.y() < box.high.y() + 1e-6);
+          }
+        }
+        QVERIFY(std::isfinite(m.sigma_mm) && m.seconds >= 0);
+      }
+      // Every wanted line is creased in the end, or named as missing.
+      const SheetState end = state_after(d->programme, static_cast<int>(d->programme.moves.size()));
+      for (std::size_t f = 0; f < d->plans.size(); ++f) {
+        for (int k = 1; k < spec.parts; ++k) {
+          const auto& out = d->plans[f].task.left_out;
+          const bool wanted = std::find(out.begin(), out.end(), k) == out.end();
+          const bool missing = std::any_of(d->plans[f].missing.begin(), d->plans[f].missing.end(),
+                                           [&](const MissingLine& m) { return m.line == k; });
+          const bool creased = std::any_of(end.creases.begin(), end.creases.end(), [&](const auto& c) {
+            return c.element == line_element_id(f, k) && !c.pinch;
+          });
+          if (wanted && !(spec.start && spec.start->line == k))
+            QVERIFY2(creased != missing, qPrintable(QString("case %1 family %2 line %3 creased %4 missing %5 of %6")
+                                                        .arg(n)
+                                                        .arg(f)
+                                                        .arg(k)
+                                                        .arg(creased)
+                                                        .arg(missing)
+                                                        .arg(QString::fromStdString(json_of(spec).dump()))));
+          if (!wanted && !(spec.start && spec.start->line == k)) QVERIFY(!creased);
+        }
+      }
+    }
+  }
+
+  void json_loses_nothing() {
+    std::mt19937 random(78);
+    for (int n = 0; n < 100; ++n) {
+      const GridSpec spec = random_spec(random);
+      QVERIFY(grid_spec_from(Json::parse(json_of(spec).dump())) == spec);
+      if (!check_spec(spec, HandProfile{})) continue;
+      const auto d = divide(parse_sheet(sheets[n % 6]).value(), spec, HandProfile{});
+      const Json j = json_of(d->programme);
+      const auto again = parse_programme(j.dump(), "x");
+      QVERIFY(again.ok());
+      QVERIFY(json_of(*again) == j);
+      const auto plans = plans_from(Json::parse(plans_json(*d).dump()));
+      QCOMPARE(plans.size(), d->plans.size());
+      for (std::size_t f = 0; f < plans.size(); ++f) {
+        QVERIFY(plans[f].steps == d->plans[f].steps);
+        const LineErrors a = replay(plans[f].task, plans[f].steps);
+        for (int k = 1; k < spec.parts; ++k) {
+          const double s = d->plans[f].line_sigma_mm[static_cast<std::size_t>(k)];
+          if (std::isfinite(s)) QVERIFY(near(std::sqrt(a.variance(k)), s, 1e-9 * (1 + s)));
+        }
+      }
+    }
+  }
+
+  void strange_programmes_are_refused() {
+    for (const char* text :
+         {"{}", "[]", "{\"sheet\":[],\"elements\":[],\"moves\":[{\"kind\":\"dance\"}]}",
+          "{\"sheet\":[[1]],\"elements\":[],\"moves\":[]}", "{\"sheet\":[[0,0]],\"elements\":[{}],\"moves\":[]}",
+          "{\"sheet\":[[0,1e999]],\"elements\":[],\"moves\":[]}", "nonsense"}) {
+      const auto p = parse_programme(text, "log");
+      QVERIFY2(!p, text);
+      QVERIFY(p.error().find("log") == 0);
+    }
+    QVERIFY_EXCEPTION_THROWN(
+        plans_from(Json::parse(
+            "[{\"family\":\"x\",\"extent_mm\":1,\"parts\":999,\"sigma_mm\":1,\"guess_sigma_mm\":1,\"steps\":[]}]")),
+        std::out_of_range);
+    QVERIFY_EXCEPTION_THROWN(
+        plans_from(Json::parse("[{\"family\":\"x\",\"extent_mm\":1,\"parts\":4,\"sigma_mm\":1,\"guess_sigma_mm\":1,"
+                               "\"steps\":[{\"kind\":\"bring\",\"a\":0,\"b\":9,\"makes\":2}]}]")),
+        std::out_of_range);
+  }
+
+  void every_figure_shows_its_move() {
+    std::mt19937 random(79);
+    for (int n = 0; n < 60; ++n) {
+      GridSpec spec = random_spec(random);
+      spec.start.reset();
+      if (!check_spec(spec, HandProfile{})) continue;
+      const auto d = divide(parse_sheet(sheets[n % 6]).value(), spec, HandProfile{});
+      for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
+        const Move& m = d->programme.moves[i];
+        const Figure f = move_figure(d->programme, static_cast<int>(i));
+        const bool cut = d->layout.cut_first && i > 0;
+        const double area = signed_area(cut ? d->layout.area : d->programme.sheet);
+        QVERIFY(near(std::abs(signed_area(f.outline)), area, 1e-6));
+        QCOMPARE(f.turns_over, m.kind == MoveKind::turn_over);
+        QVERIFY((f.turn_deg != 0) == (m.kind == MoveKind::rotate));
+        const bool aligns =
+            m.kind == MoveKind::align || m.kind == MoveKind::pinch || m.kind == MoveKind::crease_through;
+        if (aligns) {
+          QCOMPARE(f.arrow.size(), std::size_t{3});
+          QVERIFY2(!f.flap.empty() && !f.labels.empty(),
+                   qPrintable(QString("%1 %2 %3").arg(n).arg(i).arg(QString::fromStdString(json_of(spec).dump()))));
+          // What folds over is never more than half of a sheet that looks the same from both sides.
+          const bool even = cut || sheets[n % 6][0] != 'n' || sheets[n % 6][5] == '6';
+          if (even && m.kind != MoveKind::crease_through) QVERIFY(std::abs(signed_area(f.flap)) <= area / 2 + 1e-6);
+        }
+        if (m.makes && m.kind != MoveKind::work_both_ways) {
+          const bool shown = std::any_of(f.lines.begin(), f.lines.end(), [](const FigureLine& l) {
+            return l.style == LineStyle::fresh || l.style == LineStyle::pinch;
+          });
+          QVERIFY(shown || m.spans.empty());
+        }
+      }
+    }
+  }
+
+  void pages_hold_all_they_are_given() {
+    const auto d = divide(parse_sheet("square:240mm").value(), GridSpec{}, HandProfile{});
+    PrintOptions print;
+    const auto pages = handout_pages(d->programme, "Crater panel", "16 parts", print);
+    std::string words;
+    int drawings = 0;
+    for (const Page& page : pages) {
+      for (const auto& item : page.items) {
+        if (const auto* t = std::get_if<PageText>(&item)) {
+          words += t->text + " ";
+          QVERIFY2(t->at.x() >= 0 && t->at.x() <= page.width_mm && t->at.y() <= page.height_mm - 5, t->text.c_str());
+        } else if (std::get<PagePath>(item).closed && std::get<PagePath>(item).fill.size() == 7 &&
+                   std::get<PagePath>(item).points.size() == 4 && std::get<PagePath>(item).opacity == 1) {
+          ++drawings;
+        }
+      }
+    }
+    QVERIFY(drawings >= static_cast<int>(d->programme.moves.size()));
+    for (std::size_t i = 1; i <= d->programme.moves.size(); ++i)
+      QVERIFY(words.find(" " + std::to_string(i) + " ") != std::string::npos || i == 1);
+    QVERIFY(words.find("Crater panel") != std::string::npos);
+    const auto lines = wrapped("one two three four five six seven eight", 20, 3);
+    QVERIFY(lines.size() > 2);
+    std::string joined;
+    for (const std::string& l : lines) joined += (joined.empty() ? "" : " ") + l;
+    QCOMPARE(joined, std::string("one two three four five six seven eight"));
+  }
+
+  void a_both_ways_grid_swings_every_crease() {
+    GridSpec spec;
+    spec.parts = 5;
+    spec.axis = GridAxis::x;
+    spec.direction = DirectionRule::both_ways;
+    const auto d = divide(parse_sheet("square:100mm").value(), spec, HandProfile{});
+    QCOMPARE(d->programme.count(MoveKind::work_both_ways), 4);
+    QCOMPARE(d->turn_overs, 1);
+    const Move& last = d->programme.moves.back();
+    QVERIFY(move_text(d->programme, last).find("the other way too") != std::string::npos);
+  }
+};
+
+QTEST_APPLESS_MAIN(ProgrammeTest)
+#include "programme_test.moc"
