@@ -252,7 +252,8 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
     page.text({o.margin_mm, o.margin_mm + 9}, subtitle, 3.0);
     for (int i = n * per_page; i < std::min(count, (n + 1) * per_page); ++i) {
       const int slot = i - n * per_page;
-      const Point at{o.margin_mm + (slot % columns) * cell_w, top + (slot / columns) * cell_h};
+      const int row = slot / columns;
+      const Point at{o.margin_mm + (slot % columns) * cell_w, top + row * cell_h};
       const Move& move = programme.moves[static_cast<std::size_t>(i)];
       draw_figure(page, move_figure(programme, i), at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
       const double x = at.x() + cell_w * 0.5;
