@@ -69,8 +69,9 @@ QString prepare_demo(const QString& folder) {
   }
   const std::string log_path = (folder + "/log.sqlite").toStdString();
   if (QFile::exists(QString::fromStdString(log_path))) return {};
-  auto log = RunLog::open(log_path);
-  if (!log) return QString::fromStdString(log.error());
+  auto opened = RunLog::open(log_path);
+  if (!opened) return QString::fromStdString(opened.error());
+  RunLog log = std::move(opened).value();
   const std::string entries = (source + "/log.json").toStdString();
   const auto text = read_file(entries);
   if (!text) return QString::fromStdString(text.error());
@@ -79,8 +80,7 @@ QString prepare_demo(const QString& folder) {
   for (const Json& entry : json->at("runs")) {
     const auto run = completed(entry);
     if (!run) return QString::fromStdString(run.error());
-    RunLog& opened = const_cast<RunLog&>(*log);
-    if (const auto id = opened.add_whole(*run); !id) return QString::fromStdString(id.error());
+    if (const auto id = log.add_whole(*run); !id) return QString::fromStdString(id.error());
   }
   return {};
 }

@@ -37,8 +37,6 @@ private slots:
       QCOMPARE(worker.exitStatus(), QProcess::CrashExit);
       int parts = 0;
       const QByteArray output = worker.readAllStandardOutput();
-      const qint64 pid = worker.processId();
-      Q_UNUSED(pid)
       for (const QByteArray& line : output.split('\n')) {
         const auto words = line.split(' ');
         if (words.size() < 2) continue;

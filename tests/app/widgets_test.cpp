@@ -226,7 +226,8 @@ private slots:
     w.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
     const QImage image = QApplication::clipboard()->image();
     QVERIFY(image.width() == 2 * w.divide()->paper()->width());
-    QCOMPARE(image.pixelColor(image.width() / 2 + 40, image.height() / 2 - 40).rgb() != 0, true);
+    const QPointF inside = w.divide()->paper()->place({97, 113});
+    QCOMPARE(image.pixelColor((2 * inside).toPoint()), QColor(QString::fromStdString(w.project().stock.face)));
   }
 
   void keys_are_listed_for_each_stage() {

@@ -178,9 +178,9 @@ private slots:
       QVERIFY2(o.exit == 0, o.err.constData());
       const Json j = Json::parse(o.out.toStdString());
       QCOMPARE(j["bytes"].get<qint64>(), QFileInfo(file).size());
-      const QByteArray first = read_file(file.toStdString()).value().c_str();
+      const std::string first = read_file(file.toStdString()).value();
       QVERIFY(call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00"}).exit == 0);
-      QCOMPARE(QByteArray(read_file(file.toStdString()).value().c_str()), first);
+      QVERIFY2(read_file(file.toStdString()).value() == first, ending);
     }
   }
 
