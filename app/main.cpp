@@ -1,12 +1,11 @@
 // The application. `under-crease [PROJECT]`; --demo opens the observatory's project with its own log and shelf;
 // --screenshots DIR writes one picture per main view and ends.
 #include "shell/demo.h"
-#include "shell/main_window.h"
+#include "shell/startup.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
-#include <QLockFile>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
@@ -47,9 +46,7 @@ int main(int argc, char** argv) {
     folder = QDir::tempPath() + QStringLiteral("/under-crease-pictures-%1").arg(QCoreApplication::applicationPid());
   QString demo_trouble;
   if (options.isSet(demo) || for_pictures) demo_trouble = prepare_demo(folder);
-  QDir().mkpath(folder);
-  QLockFile instance(folder + "/instance.lock");
-  const bool alone = instance.tryLock(0);
+  const DataFolderLock lock(folder);
 
   Workspace workspace(folder);
   MainWindow window(workspace);
@@ -59,18 +56,12 @@ int main(int argc, char** argv) {
   else if (options.isSet(demo) || for_pictures)
     window.open_project(folder + "/open-night.undercrease");
   if (for_pictures) {
-    instance.unlock();
     const QString wrong = write_pictures(window, workspace, options.value(pictures));
     if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
     QDir(folder).removeRecursively();
     return wrong.isEmpty() ? 0 : 1;
   }
-  if (!demo_trouble.isEmpty())
-    window.notify(demo_trouble);
-  else if (!alone)
-    window.notify(QCoreApplication::translate(
-        "main", "Another Under Crease is open. Both write to the same log; save projects under different names."));
-  if (alone) window.offer_recovery();
+  greet(window, lock, demo_trouble);
   window.show();
   return QApplication::exec();
 }

@@ -11,12 +11,17 @@
 
 namespace uc::app {
 
+/// One edit of the project with the numbers of the states before and after it.
 class ProjectEdit : public QUndoCommand {
 public:
-  ProjectEdit(Document& document, const QString& label, Project before, Project after, int merge)
+  struct State {
+    Project project;
+    int revision;
+  };
+  ProjectEdit(Document& document, const QString& label, State before, State after, int merge)
       : QUndoCommand(label), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
-  void undo() override { document_.assign(before_); }
-  void redo() override { document_.assign(after_); }
+  void undo() override { document_.assign(before_.project, before_.revision); }
+  void redo() override { document_.assign(after_.project, after_.revision); }
   [[nodiscard]] int id() const override { return merge_; }
   bool mergeWith(const QUndoCommand* other) override {
     after_ = static_cast<const ProjectEdit*>(other)->after_;
@@ -25,10 +30,26 @@ public:
 
 private:
   Document& document_;
-  Project before_;
-  Project after_;
+  State before_;
+  State after_;
   int merge_;
 };
+
+namespace {
+
+class Deed : public QUndoCommand {
+public:
+  Deed(const QString& label, std::function<void()> again, std::function<void()> back)
+      : QUndoCommand(label), again_(std::move(again)), back_(std::move(back)) {}
+  void undo() override { back_(); }
+  void redo() override { again_(); }
+
+private:
+  std::function<void()> again_;
+  std::function<void()> back_;
+};
+
+} // namespace
 
 Document::Document(const QString& recovery_folder, QObject* parent)
     : QObject(parent), recovery_folder_(recovery_folder) {
@@ -54,11 +75,21 @@ QString Document::change(const QString& label, const std::function<void(Project&
     if (!division) return QString::fromStdString(division.error());
     after.programme = division->programme;
   }
-  undo_.push(new ProjectEdit(*this, label, project_, std::move(after), merge));
+  undo_.push(new ProjectEdit(*this, label, {project_, revision_}, {std::move(after), ++last_revision_}, merge));
   return {};
 }
 
-void Document::assign(const Project& project) {
+void Document::remember(const QString& label, std::function<void()> again, std::function<void()> back) {
+  undo_.push(new Deed(label, std::move(again), std::move(back)));
+}
+
+void Document::set_revisions(int now, int saved) {
+  revision_ = now;
+  saved_revision_ = saved;
+  emit modified_changed();
+}
+
+void Document::assign(const Project& project, int revision) {
   const bool replan = project.sheet.code() != project_.sheet.code() || !(project.grid == project_.grid) ||
                       !(project.hand == project_.hand) || division_.plans.empty();
   project_ = project;
@@ -66,6 +97,7 @@ void Document::assign(const Project& project) {
     if (auto division = division_of(project_)) division_ = std::move(division).value();
   }
   autosave_timer_.start();
+  set_revisions(revision, saved_revision_);
   emit changed();
 }
 
@@ -73,7 +105,8 @@ void Document::reset(const Project& project, const QString& path) {
   if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
   path_ = path;
   undo_.clear();
-  assign(project);
+  assign(project, ++last_revision_);
+  set_revisions(revision_, revision_);
   autosave_timer_.stop();
   emit path_changed();
 }
@@ -91,7 +124,7 @@ QString Document::save(const QString& path) {
   autosave_timer_.stop();
   if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
   path_ = path;
-  undo_.setClean();
+  set_revisions(revision_, revision_);
   emit path_changed();
   return {};
 }
@@ -129,8 +162,8 @@ QString Document::recover(const QString& recovery_file) {
   p.unknown.erase("recovered_from");
   path_ = from;
   undo_.clear();
-  assign(p);
-  undo_.resetClean();
+  assign(p, ++last_revision_);
+  set_revisions(revision_, -1);
   autosave();
   QFile::remove(recovery_file);
   emit path_changed();

@@ -20,8 +20,11 @@ public:
   [[nodiscard]] const Project& project() const { return project_; }
   [[nodiscard]] const Division& division() const { return division_; }
   [[nodiscard]] QString path() const { return path_; }
-  [[nodiscard]] bool is_modified() const { return !undo_.isClean(); }
+  [[nodiscard]] bool is_modified() const { return revision_ != saved_revision_; }
   QUndoStack& undo_stack() { return undo_; }
+  /// Puts a deed that lies outside the project, such as an edit of the shelf, on the same undo stack. It does not make
+  /// the project count as changed.
+  void remember(const QString& label, std::function<void()> again, std::function<void()> back);
 
   /// Applies an edit as one undo step. Returns an empty text, or the sentence to show beside the field when the edit
   /// makes no valid project; then nothing has changed. Edits with the same `merge` key in a row become one step.
@@ -42,11 +45,13 @@ public:
 signals:
   void changed();
   void path_changed();
+  void modified_changed();
   void autosave_failed(const QString& why);
 
 private:
   friend class ProjectEdit;
-  void assign(const Project& project);
+  void assign(const Project& project, int revision);
+  void set_revisions(int now, int saved);
   [[nodiscard]] QString recovery_file() const;
 
   Project project_;
@@ -55,6 +60,9 @@ private:
   QString recovery_folder_;
   QString own_recovery_;
   QUndoStack undo_;
+  int revision_ = 0; // of the project as it stands; each edit makes a new one
+  int last_revision_ = 0;
+  int saved_revision_ = 0;
   QTimer autosave_timer_;
 };
 

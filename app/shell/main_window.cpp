@@ -77,7 +77,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   connect(&workspace_, &Workspace::current_move_changed, strip_, &ProgrammeStrip::set_current_move);
   connect(&workspace_.document, &Document::changed, this, &MainWindow::refresh);
   connect(&workspace_.document, &Document::path_changed, this, &MainWindow::update_title);
-  connect(&workspace_.document.undo_stack(), &QUndoStack::cleanChanged, this, &MainWindow::update_title);
+  connect(&workspace_.document, &Document::modified_changed, this, &MainWindow::update_title);
   connect(&workspace_.document, &Document::autosave_failed, this,
           [this](const QString& why) { notify(tr("Your work could not be saved aside. %1").arg(why)); });
   connect(&workspace_, &Workspace::view_changed, this, [this] {

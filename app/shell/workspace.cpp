@@ -41,11 +41,37 @@ QString Workspace::set_log_aside() {
   return QString::fromStdString(name ? *name : name.error());
 }
 
-QString Workspace::store_shelf(const std::vector<Stock>& stocks) {
+QString Workspace::write_shelf(const std::vector<Stock>& stocks) {
   const auto ok = save_shelf(stocks, (folder_ + "/shelf.json").toStdString());
   if (!ok) return QString::fromStdString(ok.error());
   shelf = stocks;
   emit shelf_changed();
+  return {};
+}
+
+QString Workspace::store_shelf(const std::vector<Stock>& stocks) {
+  const std::vector<Stock> before = shelf;
+  if (stocks == before) return {};
+  return do_undoably(
+      tr("Edit the shelf"), [this, stocks] { return write_shelf(stocks); },
+      [this, before] { return write_shelf(before); });
+}
+
+QString Workspace::do_undoably(const QString& label, const std::function<QString()>& deed,
+                               const std::function<QString()>& opposite) {
+  QString wrong = deed();
+  if (!wrong.isEmpty()) return wrong;
+  const auto said_if_wrong = [this](const std::function<QString()>& action) {
+    if (const QString sentence = action(); !sentence.isEmpty()) say(sentence);
+  };
+  // The stack runs a deed as it takes it in; this one is done already.
+  auto first = std::make_shared<bool>(true);
+  document.remember(
+      label,
+      [=] {
+        if (!std::exchange(*first, false)) said_if_wrong(deed);
+      },
+      [=] { said_if_wrong(opposite); });
   return {};
 }
 

@@ -30,6 +30,10 @@ public:
   QString set_log_aside();
 
   QString store_shelf(const std::vector<Stock>& stocks);
+  /// Does something outside the project at once and puts it on the undo stack; `opposite` takes it back. Both return a
+  /// sentence when they fail. Nothing is remembered when the deed fails now.
+  QString do_undoably(const QString& label, const std::function<QString()>& deed,
+                      const std::function<QString()>& opposite);
   [[nodiscard]] QString shelf_error() const { return shelf_error_; }
 
   [[nodiscard]] bool underside() const { return underside_; }
@@ -55,6 +59,7 @@ signals:
   void current_move_changed(int move);
 
 private:
+  QString write_shelf(const std::vector<Stock>& stocks);
   QString folder_;
   std::optional<RunLog> log_;
   QString log_error_;

@@ -56,7 +56,7 @@ Status write_atomically(const std::string& path, std::string_view bytes) {
       if (!ok) return failed(path, code);
       return Done{};
     }
-    if (::access(path.c_str(), W_OK) != 0) return failed(path, errno);
+    if (::faccessat(AT_FDCWD, path.c_str(), W_OK, AT_EACCESS) != 0) return failed(path, errno);
     mode = existing.st_mode & 0777;
   }
   std::string temporary = path + ".XXXXXX";

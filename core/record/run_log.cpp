@@ -270,6 +270,16 @@ Status RunLog::add_photo(std::int64_t run, const std::string& path) {
   });
 }
 
+Status RunLog::remove_photo(std::int64_t run, const std::string& path) {
+  return guarded(path_, [&]() -> Status {
+    SQLite::Statement q(*db_, "DELETE FROM photos WHERE rowid=(SELECT max(rowid) FROM photos WHERE run=? AND path=?)");
+    q.bind(1, run);
+    q.bind(2, path);
+    q.exec();
+    return Done{};
+  });
+}
+
 Status RunLog::end(std::int64_t run, RunStatus status, const std::string& at) {
   return guarded(path_, [&]() -> Status {
     SQLite::Statement q(*db_, "UPDATE runs SET status=?, ended=? WHERE id=?");

@@ -39,6 +39,8 @@ public:
   Status set_measured(std::int64_t run, const std::vector<MeasuredLine>& measured);
   Status set_note(std::int64_t run, const std::string& note);
   Status add_photo(std::int64_t run, const std::string& path);
+  /// Forgets a photo; the picture itself stays where it is.
+  Status remove_photo(std::int64_t run, const std::string& path);
   /// Closes a run as finished or abandoned and stores its totals.
   Status end(std::int64_t run, RunStatus status, const std::string& at);
   /// Stores a finished run whole, as from an import.

@@ -5,13 +5,16 @@
 
 #include "io/exports.h"
 #include "output/printing.h"
+#include "shell/startup.h"
 
 #include <QFile>
 #include <QPainter>
+#include <QPlainTextEdit>
 #include <QPrinter>
 #include <QSignalSpy>
 
 #include <fstream>
+#include <unistd.h>
 
 using namespace uc;
 using uc::testing::near;
@@ -204,6 +207,102 @@ private slots:
     QVERIFY(w.window->notice().contains("shelf"));
     QVERIFY(w.workspace->shelf == generic_stocks());
     QVERIFY(QFile::exists(shelf));
+  }
+
+  void a_second_program_is_told_so_and_recovers_nothing() {
+    Window w;
+    const QString folder = w.dir.path() + "/data";
+    w.set_parts(20);
+    QCOMPARE(w.workspace->document.autosave(), QString());
+    const QString recovery = folder + "/recovery/";
+    const QString copy = QDir(recovery).entryList({"*.undercrease"}).value(0);
+    QVERIFY(QFile::rename(recovery + copy, recovery + "abcdef-999999999.undercrease"));
+    auto first = std::make_unique<app::DataFolderLock>(folder);
+    QVERIFY(first->is_alone());
+    {
+      const app::DataFolderLock second(folder);
+      QVERIFY(!second.is_alone());
+      w.window->notify("");
+      app::greet(*w.window, second, {});
+      QVERIFY2(w.window->notice().contains("Another Under Crease is open"), qPrintable(w.window->notice()));
+      app::greet(*w.window, second, "The demo could not be copied.");
+      QCOMPARE(w.window->notice(), QString("The demo could not be copied."));
+    }
+    first.reset();
+    const app::DataFolderLock third(folder);
+    QVERIFY(third.is_alone());
+    app::greet(*w.window, third, {});
+    QVERIFY(w.window->notice().contains("not saved"));
+  }
+
+  void a_read_only_project_opens_and_says_why_it_is_not_saved() {
+    Window w;
+    w.set_parts(12);
+    const QString file = w.dir.path() + "/kept.undercrease";
+    QVERIFY(w.window->save_project_as(file));
+    QVERIFY(QFile::setPermissions(file, QFile::ReadOwner | QFile::ReadGroup | QFile::ReadOther));
+    QVERIFY(w.window->open_project(file));
+    w.set_parts(13);
+    const uid_t self = ::geteuid();
+    if (self == 0) { // whatever is read-only for everybody else is not so for the superuser
+      QVERIFY(QFile::setPermissions(w.dir.path(), QFile::Permissions(0x7777)));
+      QCOMPARE(::seteuid(65534), 0);
+    }
+    const bool saved = w.window->save_project_as(file);
+    if (self == 0) QCOMPARE(::seteuid(self), 0);
+    QVERIFY(!saved);
+    QVERIFY2(w.window->notice().contains("cannot be written"), qPrintable(w.window->notice()));
+    QVERIFY(w.workspace->document.is_modified());
+    QCOMPARE(load_project(file.toStdString())->grid.parts, 12);
+  }
+
+  void the_shelf_notes_and_photos_are_undone_and_the_project_stays_clean() {
+    Window w;
+    QVERIFY(w.window->save_project_as(w.dir.path() + "/a.undercrease"));
+    auto stocks = w.workspace->shelf;
+    const auto before = stocks;
+    stocks[0].caliper_mm = 0.42;
+    QCOMPARE(w.workspace->store_shelf(stocks), QString());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.workspace->shelf == before);
+    QVERIFY(load_shelf((w.dir.path() + "/data/shelf.json").toStdString()).value() == before);
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(load_shelf((w.dir.path() + "/data/shelf.json").toStdString()).value()[0].caliper_mm, 0.42);
+
+    QCOMPARE(w.fold()->session().start(), QString());
+    QCOMPARE(w.fold()->session().end(RunStatus::abandoned), QString());
+    w.window->show_stage("log");
+    const std::int64_t id = w.log()->runs().run(0)->id;
+    const auto note = [&] { return w.workspace->log()->load(id)->summary.note; };
+    auto* field = w.log()->choices()->findChild<QPlainTextEdit*>();
+    field->setPlainText("too dry a day");
+    w.press("keep-note");
+    QCOMPARE(note(), std::string("too dry a day"));
+    QCOMPARE(w.log()->attach(id, "/photos/panel.jpg"), QString());
+    QCOMPARE(w.log()->attach(id, "/photos/panel.jpg"), QString());
+    QCOMPARE(w.workspace->log()->load(id)->photos.size(), std::size_t{2});
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.workspace->log()->load(id)->photos, std::vector<std::string>{"/photos/panel.jpg"});
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(note(), std::string());
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(note(), std::string("too dry a day"));
+    QVERIFY(!w.workspace->document.is_modified());
+  }
+
+  void a_project_is_clean_again_when_its_edits_are_undone() {
+    Window w;
+    w.set_parts(9);
+    QVERIFY(w.workspace->document.is_modified());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(!w.workspace->document.is_modified());
+    QVERIFY(!w.window->windowTitle().contains('*'));
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(w.window->windowTitle().contains('*'));
+    QVERIFY(w.window->save_project_as(w.dir.path() + "/b.undercrease"));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.workspace->document.is_modified());
   }
 
   void units_change_everywhere_at_once() {

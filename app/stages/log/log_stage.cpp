@@ -161,7 +161,10 @@ void LogStage::reload() {
   empty_->setVisible(none);
   table_->setVisible(!none);
   const int row = keep.empty() ? 0 : std::max(0, model_.row_of(keep.front()));
-  if (!none) table_->selectRow(row);
+  if (!none) { // selectRow() would heed keys held down at this moment
+    table_->selectionModel()->setCurrentIndex(model_.index(row, 0),
+                                              QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+  }
   for (int c = 0; c < model_.columnCount(); ++c) {
     static constexpr int widths[] = {84, 186, 92, 44, 76, 62, 66, 74, 50};
     table_->setColumnWidth(c, widths[c]);
@@ -202,7 +205,12 @@ void LogStage::write_ledger(Ledger& ledger) {
     ledger.finish();
     return;
   }
-  if (!note_->hasFocus()) note_->setPlainText(QString::fromStdString(first->summary.note));
+  // What is being typed stays until another run is chosen or the stored note changes.
+  const std::pair stored{first->summary.id, first->summary.note};
+  if (stored != shown_note_) {
+    shown_note_ = stored;
+    note_->setPlainText(QString::fromStdString(first->summary.note));
+  }
   if (ids.size() == 2) {
     if (const auto second = workspace_.log()->load(ids[1])) {
       write_comparison(ledger, *first, *second);
@@ -301,10 +309,16 @@ void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDet
 void LogStage::store_note() {
   const auto ids = selected();
   if (ids.empty() || !workspace_.log()) return note_field_->set_error(tr("Choose a run first."));
-  const auto ok = workspace_.log()->set_note(ids.front(), note_->toPlainText().toStdString());
-  note_field_->set_error(ok ? QString() : QString::fromStdString(ok.error()));
+  const std::int64_t id = ids.front();
+  const auto run = workspace_.log()->load(id);
+  if (!run) return note_field_->set_error(QString::fromStdString(run.error()));
+  const auto keep = [this, id](const std::string& note) {
+    return in_log([&](RunLog& log) { return log.set_note(id, note); });
+  };
+  note_field_->set_error(workspace_.do_undoably(
+      tr("Note on a run"), [keep, now = note_->toPlainText().toStdString()] { return keep(now); },
+      [keep, before = run->summary.note] { return keep(before); }));
   table_->setFocus();
-  reload();
 }
 
 void LogStage::add_photo() {
@@ -313,9 +327,22 @@ void LogStage::add_photo() {
   const QString path =
       QFileDialog::getOpenFileName(choices_, tr("Attach a photo"), {}, tr("Pictures (*.jpg *.jpeg *.png *.webp)"));
   if (path.isEmpty()) return;
-  const auto ok = workspace_.log()->add_photo(ids.front(), path.toStdString());
-  if (!ok) workspace_.say(QString::fromStdString(ok.error()));
+  const QString wrong = attach(ids.front(), path);
+  if (!wrong.isEmpty()) workspace_.say(wrong);
+}
+
+QString LogStage::attach(std::int64_t id, const QString& path) {
+  const std::string file = path.toStdString();
+  return workspace_.do_undoably(
+      tr("Attach a photo"), [=, this] { return in_log([&](RunLog& log) { return log.add_photo(id, file); }); },
+      [=, this] { return in_log([&](RunLog& log) { return log.remove_photo(id, file); }); });
+}
+
+QString LogStage::in_log(const std::function<Status(RunLog&)>& deed) {
+  if (!workspace_.log()) return workspace_.log_error();
+  const auto ok = deed(*workspace_.log());
   reload();
+  return ok ? QString() : QString::fromStdString(ok.error());
 }
 
 QString LogStage::export_to(const QString& path) {

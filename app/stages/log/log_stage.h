@@ -55,6 +55,8 @@ public:
   /// Fits the hand from the selected runs, or from all measured ones; empty on success.
   QString fit();
   QString use_fit();
+  /// Attaches a picture by its path; empty on success.
+  QString attach(std::int64_t run, const QString& path);
 
 private:
   void build_choices();
@@ -66,6 +68,7 @@ private:
   void write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b);
   void store_note();
   void add_photo();
+  QString in_log(const std::function<Status(RunLog&)>& deed);
 
   RunModel model_;
   ChoicesColumn* choices_;
@@ -79,6 +82,7 @@ private:
   QPlainTextEdit* note_;
   QLabel* fit_text_;
   Field* note_field_;
+  std::pair<std::int64_t, std::string> shown_note_{-1, {}};
   std::optional<struct HandFit> fitted_;
   int fitted_runs_ = 0;
   int total_ = 0;
