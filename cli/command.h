@@ -1,6 +1,9 @@
 // What every command of under-crease-cli shares: how it is registered and how it reports.
 #pragma once
 
+#include "base/parallel.h"
+#include "paper/sheet.h"
+
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
 
@@ -27,8 +30,17 @@ std::string default_log_path();
 /// The folder of the bundled fonts.
 std::string font_folder();
 
+/// Values of options; a CallError names the option.
+double length_option(const std::string& name, const std::string& text);
+int whole_option(const std::string& name, const std::string& text, int least, int greatest);
+Sheet sheet_option(const std::string& text);
+
+/// Shows the progress of `work` on standard error when that is a terminal, and cancels it on Ctrl+C.
+void with_progress(const std::string& what, const std::function<void(Progress&)>& work);
+
 void add_divide(CLI::App& app, Action& action);
 void add_export(CLI::App& app, Action& action);
 void add_log(CLI::App& app, Action& action);
+void add_reference(CLI::App& app, Action& action);
 
 } // namespace uc::cli

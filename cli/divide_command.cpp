@@ -8,7 +8,6 @@
 
 #include <fmt/format.h>
 
-#include <charconv>
 #include <cmath>
 #include <iostream>
 #include <memory>
@@ -22,22 +21,6 @@ struct Options {
   std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
   bool json = false;
 };
-
-double length_option(const std::string& name, const std::string& text) {
-  const auto length = parse_length(text);
-  if (!length) throw CallError{fmt::format("{}: {}", name, length.error())};
-  return length->value;
-}
-
-int whole(const std::string& name, const std::string& text) {
-  int value = 0;
-  const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (code != std::errc() || end != text.data() + text.size()) {
-    throw CallError{fmt::format("{}: \"{}\" is no whole number; type a count from {} to {}", name, text, least_parts,
-                                greatest_parts)};
-  }
-  return value;
-}
 
 Json family_json(const Division& d, std::size_t f) {
   const Family& family = d.layout.families[f];
@@ -67,14 +50,9 @@ Json family_json(const Division& d, std::size_t f) {
 }
 
 int run(const Options& o) {
-  const auto sheet = parse_sheet(o.sheet);
-  if (!sheet) throw CallError{"--sheet: " + sheet.error()};
+  const Sheet sheet = sheet_option(o.sheet);
   GridSpec spec;
-  spec.parts = whole("--parts", o.parts);
-  if (spec.parts < least_parts || spec.parts > greatest_parts) {
-    throw CallError{fmt::format("--parts: {} parts cannot be planned; type a count from {} to {}", spec.parts,
-                                least_parts, greatest_parts)};
-  }
+  spec.parts = whole_option("--parts", o.parts, least_parts, greatest_parts);
   const auto axis = grid_axis_named(o.axis);
   if (!axis)
     throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
@@ -93,7 +71,7 @@ int run(const Options& o) {
     if (!start) throw CallError{"--start: " + start.error()};
     spec.start = *start;
   }
-  const auto division = divide(*sheet, spec, hand);
+  const auto division = divide(sheet, spec, hand);
   if (!division) throw CallError{division.error()};
   const Division& d = *division;
 
@@ -116,7 +94,7 @@ int run(const Options& o) {
     print_json(j);
     return done;
   }
-  std::cout << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet->code(), o.method);
+  std::cout << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet.code(), o.method);
   for (std::size_t i = 0; i < d.programme.moves.size(); ++i) {
     std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
   }

@@ -44,6 +44,7 @@ int run(int argc, char** argv) {
   add_divide(app, action);
   add_export(app, action);
   add_log(app, action);
+  add_reference(app, action);
   try {
     app.parse(argc, argv);
     return action();

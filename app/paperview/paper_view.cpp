@@ -226,10 +226,10 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     p.setBrush(QColor("#E7B04A"));
     p.drawEllipse(t.map(q(dot)), 6, 6);
   }
-  if (figure_.arrow.size() == 3) {
-    const QPointF a = t.map(q(figure_.arrow[0]));
-    const QPointF b = t.map(q(figure_.arrow[2]));
-    QPointF c = t.map(q(figure_.arrow[1]));
+  for (const auto& arrow : figure_.arrows) {
+    const QPointF a = t.map(q(arrow[0]));
+    const QPointF b = t.map(q(arrow[2]));
+    QPointF c = t.map(q(arrow[1]));
     if (c.y() > (a.y() + b.y()) / 2) c = a + b - c; // bow upwards, clear of the hand
     QPainterPath path(a);
     path.quadTo(c, b);
@@ -255,11 +255,13 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     const QPointF middle = polygon_of(figure_.outline, t).boundingRect().center();
     // Inside the sheet, just off its edge, on a slip of the paper's colour.
     QLineF inward(at, middle);
-    if (std::abs(inward.dx()) < std::abs(inward.dy()))
+    if (label.at_point)
+      inward.setP2(at + QPointF(at.x() < middle.x() ? 1 : -1, at.y() < middle.y() ? 1 : -1));
+    else if (std::abs(inward.dx()) < std::abs(inward.dy()))
       inward.setP2({at.x(), middle.y()});
     else
       inward.setP2({middle.x(), at.y()});
-    inward.setLength(24);
+    inward.setLength(label.at_point ? 20 : 24);
     QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
     slip.moveCenter(inward.p2());
     p.setPen(Qt::NoPen);

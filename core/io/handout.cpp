@@ -113,7 +113,7 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
     page.line(place(l.segment.from), place(l.segment.to), pen.colour, pen.width, pen.dash);
   }
   for (const Figure::Label& label : figure.labels)
-    page.text(place(label.at) + Point{0, 3}, label.text, 2.4, false, Align::centre);
+    page.text(place(label.at) + (label.at_point ? Point{0, -1.6} : Point{0, 3}), label.text, 2.4, false, Align::centre);
   const auto arrow_along = [&](std::vector<Point> points, bool curve) {
     const Point tip = points.back();
     const Point back = (points[points.size() - 2] - tip).normalized();
@@ -130,8 +130,19 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
     page.items.emplace_back(std::move(arrow));
     page.items.emplace_back(std::move(point));
   };
-  if (figure.arrow.size() == 3)
-    arrow_along({place(figure.arrow[0]), place(figure.arrow[1]), place(figure.arrow[2])}, true);
+  for (const auto& arrow : figure.arrows) arrow_along({place(arrow[0]), place(arrow[1]), place(arrow[2])}, true);
+  for (const Point& dot : figure.dots) {
+    PagePath ring;
+    for (int i = 0; i < 16; ++i) {
+      const double angle = i * std::numbers::pi / 8;
+      ring.points.push_back(place(dot) + 0.9 * Point{std::cos(angle), std::sin(angle)});
+    }
+    ring.closed = true;
+    ring.fill = "#E7B04A";
+    ring.stroke = ink;
+    ring.width_mm = 0.25;
+    page.items.emplace_back(std::move(ring));
+  }
   const Point middle = place(centre);
   const double reach = 0.2 * std::min(size.x(), size.y());
   if (figure.turns_over) {

@@ -167,6 +167,8 @@ Json json_of(const Programme& p) {
   for (const Element& e : p.elements) {
     Json j = {{"id", e.id},       {"role", name_of(e.role)}, {"place", e.place},         {"family", e.family},
               {"index", e.index}, {"parts", e.parts},        {"spans", json_of(e.spans)}};
+    if (!e.label.empty()) j["label"] = e.label;
+    if (!e.made_of.empty()) j["made_of"] = e.made_of;
     if (e.sigma_mm) j["sigma_mm"] = *e.sigma_mm;
     if (e.existing) j["existing"] = true;
     elements.push_back(std::move(j));
@@ -175,6 +177,7 @@ Json json_of(const Programme& p) {
   for (const Move& m : p.moves) {
     Json j = {{"kind", name_of(m.kind)}, {"seconds", m.seconds}};
     if (!m.moving.empty()) j["moving"] = m.moving;
+    if (!m.through.empty()) j["through"] = m.through;
     if (!m.onto.empty()) j["onto"] = m.onto;
     if (m.makes) j["makes"] = *m.makes;
     if (!m.spans.empty()) j["spans"] = json_of(m.spans);
@@ -201,6 +204,8 @@ Programme programme_from(const Json& j) {
     element.id = e.at("id").get<int>();
     element.role = role_named(e.value("role", "crease"));
     element.place = e.value("place", "");
+    element.label = e.value("label", "");
+    element.made_of = e.value("made_of", std::vector<int>{});
     element.family = e.value("family", "");
     element.index = e.value("index", 0);
     element.parts = std::max(1, e.value("parts", 1));
@@ -216,6 +221,7 @@ Programme programme_from(const Json& j) {
     move.kind = *kind;
     move.seconds = m.value("seconds", 0.0);
     move.moving = m.value("moving", std::vector<int>{});
+    move.through = m.value("through", std::vector<int>{});
     move.onto = m.value("onto", std::vector<int>{});
     if (m.contains("makes")) move.makes = m["makes"].get<int>();
     move.spans = segments_from(m.value("spans", Json::array()));

@@ -52,6 +52,8 @@ std::optional<Line> line_of(const std::vector<Segment>& spans) {
 /// Names a crease at the end that is seen lowest, and draws a faint guide where only pinches stand for it.
 void add_name(Figure& figure, const Programme& programme, int id, const std::vector<Segment>& spans, bool pinched) {
   const Element* e = programme.find(id);
+  if (e && e->role == Role::point && !spans.empty())
+    figure.labels.push_back({figure.view * spans.front().from, e->label, true});
   if (!e || e->role != Role::crease) return;
   const auto axis = line_of(spans);
   if (!axis) return;
@@ -59,11 +61,12 @@ void add_name(Figure& figure, const Programme& programme, int id, const std::vec
   if (whole.empty()) return;
   const Segment seen{figure.view * whole.front().from, figure.view * whole.back().to};
   if (pinched) figure.lines.push_back({seen, LineStyle::unfolded, 0, false});
-  const int divisor = std::gcd(e->index, e->parts);
   const bool from_first = seen.from.y() < seen.to.y() - 1e-6 ||
                           (std::abs(seen.from.y() - seen.to.y()) <= 1e-6 && seen.from.x() > seen.to.x());
-  figure.labels.push_back({from_first ? seen.from : seen.to,
-                           std::to_string(e->index / divisor) + "/" + std::to_string(e->parts / divisor)});
+  const int divisor = std::gcd(e->index, e->parts);
+  const std::string text =
+      e->label.empty() ? std::to_string(e->index / divisor) + "/" + std::to_string(e->parts / divisor) : e->label;
+  figure.labels.push_back({from_first ? seen.from : seen.to, text});
 }
 
 Point middle_of(const std::vector<Segment>& spans) { return (spans.front().from + spans.back().to) / 2; }
@@ -80,7 +83,9 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
     return std::any_of(state.creases.begin(), state.creases.end(),
                        [&](const auto& c) { return c.element == id && c.pinch; });
   };
-  for (const auto& [ids, style] : {std::pair{&move.onto, LineStyle::target}, {&move.moving, LineStyle::moving}}) {
+  for (const auto& [ids, style] :
+       {std::pair{&move.through, LineStyle::target}, std::pair{&move.onto, LineStyle::target},
+        std::pair{&move.moving, LineStyle::moving}}) {
     for (const int id : *ids) {
       add_name(figure, programme, id, spans_of(programme, state, id), pinched(id));
       add_element(figure, programme, state, id, style);
@@ -88,15 +93,25 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
   }
   const bool through = move.kind == MoveKind::crease_through;
   if (move.moving.empty() || move.onto.empty()) return;
-  const auto moving = spans_of(programme, state, move.moving.front());
   const auto axis = line_of(through ? spans_of(programme, state, move.onto.front()) : move.spans);
-  if (!axis || moving.empty()) return;
-  const Point from = middle_of(moving);
+  if (!axis) return;
   const Isometry fold = Isometry::reflection_in(*axis);
-  figure.arrow = bow(figure.view * from, figure.view * (fold * from));
-  Line side = *axis;
-  if (side.distance(from) > 0) side = {-side.normal, -side.c};
-  for (const Point& p : clip_to_side(outline, side)) figure.flap.push_back(figure.view * (fold * p));
+  for (std::size_t i = 0; i < std::min(move.moving.size(), move.onto.size()); ++i) {
+    const auto moving = spans_of(programme, state, move.moving[i]);
+    if (moving.empty()) continue;
+    Point from = middle_of(moving);
+    if (move.moving[i] == move.onto[i]) {
+      // A line folded onto itself: one end of it comes over.
+      const Point a = moving.front().from;
+      const Point b = moving.back().to;
+      from = std::abs(axis->distance(a)) < std::abs(axis->distance(b)) ? a : b;
+    }
+    figure.arrows.push_back(bow(figure.view * from, figure.view * (fold * from)));
+    if (i > 0) continue;
+    Line side = *axis;
+    if (side.distance(from) > 0) side = {-side.normal, -side.c};
+    for (const Point& p : clip_to_side(outline, side)) figure.flap.push_back(figure.view * (fold * p));
+  }
 }
 
 /// The outline as it is before move `index`: the sheet's, or what a cut has left of it.
@@ -132,6 +147,7 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   if (move.kind == MoveKind::turn_over) figure.turns_over = true;
   if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
   add_alignment(figure, programme, state, move, outline);
+  if (move.kind == MoveKind::check) return figure;
   if (move.makes && move.kind != MoveKind::work_both_ways) {
     add_name(figure, programme, *move.makes, move.spans, move.extent == Extent::pinch);
   }

@@ -19,11 +19,12 @@ struct Figure {
   Polygon outline; // in view coordinates: mm, x right, y up
   bool underside_up = false;
   std::vector<FigureLine> lines;
-  Polygon flap;             // where the moved part lands, empty when nothing moves
-  std::vector<Point> arrow; // quadratic curve: from, control, to; empty when none
+  Polygon flap;                           // where the moved part lands, empty when nothing moves
+  std::vector<std::vector<Point>> arrows; // quadratic curves: from, control, to; empty when nothing moves
   struct Label {
     Point at = Point::Zero();
     std::string text;
+    bool at_point = false; // names a point inside the sheet, not a line at its end
   };
   std::vector<Label> labels; // names of the creases a move aligns and makes, at their ends
   std::vector<Point> dots;   // points to look at

@@ -12,7 +12,7 @@ constexpr std::array kinds = {"align", "crease-through", "crease-between", "pinc
 constexpr std::array folds = {"undirected", "valley", "mountain"};
 constexpr std::array cautions = {"none", "blade", "glue", "damp", "heat", "small-parts"};
 constexpr std::array roles = {"raw-edge", "corner", "crease", "point"};
-constexpr std::array extents = {"full", "pinch", "to-diagonals", "inset", "partial"};
+constexpr std::array extents = {"full", "pinch", "to-diagonals", "inset", "partial", "between"};
 
 template <class Names> std::optional<std::size_t> find(const Names& names, const std::string& name) {
   const auto it = std::find(names.begin(), names.end(), name);

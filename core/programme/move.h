@@ -13,7 +13,7 @@ namespace uc {
 enum class MoveKind {
   align,          // bring `moving` onto `onto` and crease
   crease_through, // fold on the existing crease `onto`, crease where `moving` lands
-  crease_between, // crease through two points
+  crease_between, // crease through the points of `through`
   pinch,          // as align, but only a mark
   guess,          // a mark placed by eye
   score,
@@ -50,8 +50,10 @@ Role role_named(const std::string& name);
 struct Element {
   int id = 0;
   Role role = Role::crease;
-  std::string place;  // of edges and corners: left, right, bottom, top, lower-left, ...
-  std::string family; // of creases: x, y, rising, falling, 0, 60, 120
+  std::string label;        // its own short name, "2" of crease 2 or "A" of mark A; empty for edges and lines of grids
+  std::vector<int> made_of; // of marks: the two lines that cross there
+  std::string place;        // of edges and corners: left, right, bottom, top, lower-left, ...
+  std::string family;       // of creases: x, y, rising, falling, 0, 60, 120
   int index = 0;
   int parts = 1;
   std::vector<Segment> spans;     // where it runs on the sheet, mm
@@ -59,14 +61,17 @@ struct Element {
   bool existing = false;          // on the sheet before the first move
 };
 
-enum class Extent { full, pinch, to_diagonals, inset, partial };
+enum class Extent { full, pinch, to_diagonals, inset, partial, between };
 std::string name_of(Extent extent);
 Extent extent_named(const std::string& name);
 
 struct Move {
   MoveKind kind = MoveKind::check;
-  std::vector<int> moving; // element ids
+  // What is aligned, by element ids: moving[i] comes onto onto[i]; a line that comes onto itself is creased square to
+  // it. The crease goes through every element of `through`.
+  std::vector<int> moving;
   std::vector<int> onto;
+  std::vector<int> through;
   std::optional<int> makes;
   Extent extent = Extent::full;
   std::vector<Segment> spans; // where paper is creased by this move, mm

@@ -67,16 +67,28 @@ namespace {
 
 bool handles(const Move& move) { return move.kind == MoveKind::turn_over || move.kind == MoveKind::rotate; }
 
-bool touches(const std::vector<int>& ids, const std::optional<int>& element) {
-  return element && std::find(ids.begin(), ids.end(), *element) != ids.end();
+/// Everything a move refers to, with the lines its marks are crossings of.
+std::vector<int> referred_to(const Programme& programme, const Move& move) {
+  std::vector<int> ids;
+  for (const auto* list : {&move.moving, &move.onto, &move.through}) {
+    for (const int id : *list) {
+      ids.push_back(id);
+      const Element* element = programme.find(id);
+      if (element) ids.insert(ids.end(), element->made_of.begin(), element->made_of.end());
+    }
+  }
+  return ids;
 }
 
 /// Whether two moves may not change places.
-bool tied(const Move& first, const Move& second) {
+bool tied(const Programme& programme, const Move& first, const Move& second) {
   if (handles(first) || handles(second)) return true;
   if (first.makes && second.makes && *first.makes == *second.makes) return true;
-  return touches(second.moving, first.makes) || touches(second.onto, first.makes) ||
-         touches(first.moving, second.makes) || touches(first.onto, second.makes);
+  const auto uses = [&](const Move& move, const std::optional<int>& made) {
+    const auto ids = referred_to(programme, move);
+    return made && std::find(ids.begin(), ids.end(), *made) != ids.end();
+  };
+  return uses(second, first.makes) || uses(first, second.makes);
 }
 
 } // namespace
@@ -86,7 +98,7 @@ bool may_reorder(const Programme& programme, int from, int to) {
   if (from < 0 || to < 0 || from >= count || to >= count || from == to) return false;
   const Move& moved = programme.moves[static_cast<std::size_t>(from)];
   for (int i = std::min(from, to); i <= std::max(from, to); ++i) {
-    if (i != from && tied(moved, programme.moves[static_cast<std::size_t>(i)])) return false;
+    if (i != from && tied(programme, moved, programme.moves[static_cast<std::size_t>(i)])) return false;
   }
   return true;
 }

@@ -82,18 +82,76 @@ SheetState state_at(const Programme& p, const Move& move, const TextStyle& style
   return state;
 }
 
-std::string names(const Programme& p, const std::vector<int>& ids, const Move& move, const TextStyle& style) {
-  const Element* e = ids.empty() ? nullptr : p.find(ids.front());
-  if (!e) return "?";
-  if (e->role == Role::crease && only_pinched(p, e->id, move)) {
-    return say(style, "the mark at {fraction}", {{"fraction", fraction(e->index, e->parts)}});
+/// Whether a move before this one refers to the element.
+bool mentioned(const Programme& p, int id, const Move& move) {
+  for (const Move& earlier : p.moves) {
+    if (&earlier == &move) break;
+    for (const auto* ids : {&earlier.moving, &earlier.onto, &earlier.through}) {
+      if (std::find(ids->begin(), ids->end(), id) != ids->end()) return true;
+    }
   }
-  return element_name(*e, style, state_at(p, move, style));
+  return false;
 }
 
-std::string extent_sentence(const Move& move, const TextStyle& style) {
+/// An element as this move names it. A mark says at its first use where it is.
+std::string named(const Programme& p, int id, const Move& move, const TextStyle& style) {
+  const Element* e = p.find(id);
+  if (!e) return "?";
+  const SheetState state = state_at(p, move, style);
+  if (e->role == Role::crease && e->label.empty() && only_pinched(p, e->id, move)) {
+    return say(style, "the mark at {fraction}", {{"fraction", fraction(e->index, e->parts)}});
+  }
+  if (e->role == Role::point && e->made_of.size() == 2 && !mentioned(p, id, move)) {
+    const Element* first = p.find(e->made_of[0]);
+    const Element* second = p.find(e->made_of[1]);
+    if (first && first->role == Role::raw_edge) std::swap(first, second);
+    if (first && second) {
+      return say(style, "mark {label}, where {first} crosses {second},",
+                 {{"label", e->label},
+                  {"first", element_name(*first, style, state)},
+                  {"second", element_name(*second, style, state)}});
+    }
+  }
+  return element_name(*e, style, state);
+}
+
+std::string names(const Programme& p, const std::vector<int>& ids, const Move& move, const TextStyle& style) {
+  return ids.empty() ? "?" : named(p, ids.front(), move, style);
+}
+
+/// "mark A, where ..., ." reads badly: the comma that closes the aside goes where the sentence ends.
+std::string tidied(std::string sentence) {
+  for (const char* end : {",.", ", ."}) {
+    if (const auto at = sentence.rfind(end); at != std::string::npos)
+      sentence.replace(at, std::string(end).size(), ".");
+  }
+  return sentence;
+}
+
+/// "Bring P to l and at the same time Q to m, so that the crease goes through R."
+std::string alignment_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+  std::vector<std::string> pairs;
+  for (std::size_t i = 0; i < std::min(move.moving.size(), move.onto.size()); ++i) {
+    const std::string moving = named(p, move.moving[i], move, style);
+    const bool itself = move.moving[i] == move.onto[i];
+    pairs.push_back(itself ? say(style, "{moving} onto itself", {{"moving", moving}})
+                           : say(style, "{moving} to {target}",
+                                 {{"moving", moving}, {"target", named(p, move.onto[i], move, style)}}));
+  }
+  if (pairs.empty()) return {};
+  if (!move.through.empty()) {
+    return say(style, "Bring {pair} so that the crease goes through {point}.",
+               {{"pair", pairs[0]}, {"point", named(p, move.through[0], move, style)}});
+  }
+  if (pairs.size() == 1) return say(style, "Bring {pair}.", {{"pair", pairs[0]}});
+  return say(style, "Bring {pair} and at the same time {other}.", {{"pair", pairs[0]}, {"other", pairs[1]}});
+}
+
+std::string extent_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+  const Element* made = move.makes ? p.find(*move.makes) : nullptr;
   switch (move.extent) {
   case Extent::pinch:
+    if (made && !made->label.empty()) return say(style, "Pinch only where the drawing shows it.");
     return say(style, "Pinch at the raw edges only.");
   case Extent::to_diagonals:
     return say(style, "Crease from diagonal to diagonal only.");
@@ -101,6 +159,8 @@ std::string extent_sentence(const Move& move, const TextStyle& style) {
     return say(style, "Crease between the stop lines only.");
   case Extent::partial:
     return say(style, "Crease only where the drawing shows it; keep the marked areas clean.");
+  case Extent::between:
+    return say(style, "Crease only between the marks in the drawing.");
   case Extent::full:
     break;
   }
@@ -110,6 +170,18 @@ std::string extent_sentence(const Move& move, const TextStyle& style) {
 } // namespace
 
 std::string element_name(const Element& element, const TextStyle& style, const SheetState& state) {
+  if (!element.label.empty()) {
+    switch (element.role) {
+    case Role::crease:
+      return say(style, "crease {label}", {{"label", element.label}});
+    case Role::point:
+      return say(style, "mark {label}", {{"label", element.label}});
+    case Role::corner:
+      return say(style, "corner {label}", {{"label", element.label}});
+    case Role::raw_edge:
+      return say(style, "edge {label}", {{"label", element.label}});
+    }
+  }
   if (element.role == Role::crease) {
     return say(style, "the crease at {fraction}", {{"fraction", fraction(element.index, element.parts)}});
   }
@@ -118,26 +190,30 @@ std::string element_name(const Element& element, const TextStyle& style, const S
 
 std::string move_text(const Programme& programme, const Move& move, const TextStyle& style) {
   const Element* made = move.makes ? programme.find(*move.makes) : nullptr;
-  const std::string at = made && made->role == Role::crease ? fraction(made->index, made->parts) : "";
+  const std::string at =
+      made && made->role == Role::crease && made->label.empty() ? fraction(made->index, made->parts) : "";
   const std::string again = move.replaces ? " " + say(style, "It replaces the earlier mark.") : "";
   switch (move.kind) {
   case MoveKind::align:
   case MoveKind::pinch:
-    return say(style, "Bring {moving} to {target}.",
-               {{"moving", names(programme, move.moving, move, style)},
-                {"target", names(programme, move.onto, move, style)}}) +
-           " " + extent_sentence(move, style) + " " + say(style, "Unfold.") + again;
+    return tidied(alignment_sentence(programme, move, style)) + " " + extent_sentence(programme, move, style) + " " +
+           say(style, "Unfold.") + again;
   case MoveKind::crease_through:
     return say(style, "Fold on {axis} and mark where {moving} lands.",
                {{"axis", names(programme, move.onto, move, style)},
                 {"moving", names(programme, move.moving, move, style)}}) +
-           " " + say(style, "Unfold and crease through the mark.") + " " + extent_sentence(move, style) + again;
+           " " + say(style, "Unfold and crease through the mark.") + " " + extent_sentence(programme, move, style) +
+           again;
   case MoveKind::crease_between:
-    return say(style, "Crease through the two points.") + " " + extent_sentence(move, style);
+    if (move.through.size() < 2) return say(style, "Crease through the two points.");
+    return tidied(say(style, "Crease through {first} and {second}.",
+                      {{"first", named(programme, move.through[0], move, style)},
+                       {"second", named(programme, move.through[1], move, style)}})) +
+           " " + extent_sentence(programme, move, style) + " " + say(style, "Unfold.");
   case MoveKind::guess:
     if (move.extent == Extent::pinch) return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
-    return say(style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " + extent_sentence(move, style) + " " +
-           say(style, "Unfold.");
+    return say(style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " +
+           extent_sentence(programme, move, style) + " " + say(style, "Unfold.");
   case MoveKind::score:
     return say(style, "Score the line with a ruler and a blunt point.");
   case MoveKind::cut:
@@ -167,8 +243,11 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
     return say(style, "Glue the tab.");
   case MoveKind::curl:
     return say(style, "Curl the edge.");
-  case MoveKind::check:
-    return say(style, "Check the work so far.");
+  case MoveKind::check: {
+    const Element* wanted = move.moving.empty() ? nullptr : programme.find(move.moving.front());
+    if (!wanted) return say(style, "Check the work so far.");
+    return tidied(say(style, "The reference is {wanted}.", {{"wanted", named(programme, wanted->id, move, style)}}));
+  }
   }
   return {};
 }
@@ -179,6 +258,14 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
   case MoveKind::align:
   case MoveKind::pinch: {
     const Element* moving = move.moving.empty() ? nullptr : programme.find(move.moving.front());
+    if (move.moving.size() > 1) {
+      return say(style, "Both should meet what they are brought to; up to {usual} is normal for your hand.",
+                 {{"usual", usual}});
+    }
+    if (moving && moving->role == Role::point) {
+      return say(style, "The mark should lie where it was brought to; up to {usual} is normal for your hand.",
+                 {{"usual", usual}});
+    }
     if (moving && moving->role == Role::corner) {
       return say(style, "The corner should lie on the line; up to {usual} is normal for your hand.",
                  {{"usual", usual}});
@@ -186,6 +273,10 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
     return say(style, "Both lines should meet along their whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
   }
+  case MoveKind::crease_between:
+    return say(style, "The crease should run through both; up to {usual} is normal for your hand.", {{"usual", usual}});
+  case MoveKind::check:
+    return move.moving.empty() ? std::string{} : say(style, "Measure it if you like; the log compares.");
   case MoveKind::crease_through:
     return say(style,
                "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
@@ -210,9 +301,14 @@ std::string short_text(const Programme& programme, const Move& move, const TextS
   if (move.kind == MoveKind::rotate) return say(style, "rotate");
   if (move.kind == MoveKind::cut) return say(style, "cut");
   if (const Element* made = move.makes ? programme.find(*move.makes) : nullptr) {
+    if (!made->label.empty()) return element_name(*made, style);
     const std::string at = fraction(made->index, made->parts);
     if (move.kind == MoveKind::guess) return say(style, "guess {fraction}", {{"fraction", at}});
     return at;
+  }
+  if (move.kind == MoveKind::check) {
+    if (const Element* wanted = move.moving.empty() ? nullptr : programme.find(move.moving.front()))
+      return element_name(*wanted, style);
   }
   return style.translate(name_of(move.kind).c_str());
 }

@@ -103,7 +103,9 @@ std::optional<Segment> overlap(const Line& crease, const Line& l, const Line& m,
 
 /// Where p lands, when that is on the paper.
 std::optional<Point> landing(const Line& crease, const Point& p, const Polygon& sheet, double tolerance) {
-  const Point image = p - 2 * crease.distance(p) * crease.normal;
+  const double off = crease.distance(p);
+  if (std::abs(off) < 1000 * tolerance) return std::nullopt; // it lies there already: nothing is brought
+  const Point image = p - 2 * off * crease.normal;
   for (std::size_t i = 0; i < sheet.size(); ++i) {
     const Point side = sheet[(i + 1) % sheet.size()] - sheet[i];
     const Point to = image - sheet[i];
@@ -238,6 +240,7 @@ std::optional<Contact> contact(Alignment op, const AlignmentInputs& in, const Li
   switch (op) {
   case Alignment::O1:
   case Alignment::O2:
+    if ((q - p).norm() < 1000 * tolerance) return std::nullopt;
     return Contact{p, q, 0};
   case Alignment::O3: {
     const auto seen = overlap(crease, l, m, sheet, tolerance);

@@ -128,6 +128,16 @@ int Construction::mark(int edge, const Point& at, double sigma_mm) {
   return size() - 1;
 }
 
+int Construction::given_line(const Segment& span) {
+  ConstructionItem item;
+  item.kind = Kind::edge;
+  item.id = fmt::format("g{}", items_.size() - 2 * sheet_.size() + 1);
+  item.line = Line::through(span.from, span.to);
+  item.chord = span;
+  items_.push_back(std::move(item));
+  return size() - 1;
+}
+
 int Construction::same_line(const Line& line, double tolerance) const {
   for (int i = 0; i < size(); ++i) {
     if (!(*this)[i].is_line()) continue;

@@ -53,6 +53,8 @@ public:
   Result<int> cross(int line, int other);
   /// A mark on an edge that comes from outside: a ruler, a template, a guess by eye.
   int mark(int edge, const Point& at, double sigma_mm);
+  /// A line that is on the sheet already and counts as exact, such as an old crease.
+  int given_line(const Segment& span);
   /// The same crease or crossing under an existing item, when it is there already; -1 else.
   [[nodiscard]] int same_line(const Line& line, double tolerance = 1e-7) const;
   [[nodiscard]] int same_point(const Point& point, double tolerance = 1e-7) const;

@@ -1,5 +1,6 @@
 // The seven alignments by what they promise: reflecting what is aligned. And the errors of constructions, first order
 // against sampling.
+#include "alignments.h"
 #include "support.h"
 
 #include "reference/construction.h"
@@ -8,6 +9,9 @@
 #include <random>
 
 using namespace uc;
+using uc::testing::folded;
+using uc::testing::gap;
+using uc::testing::misfit;
 using uc::testing::near;
 
 namespace {
@@ -21,41 +25,6 @@ Point point_in(std::mt19937_64& random) {
 }
 
 Line line_in(std::mt19937_64& random) { return Line::through(point_in(random), point_in(random)); }
-
-Point folded(const Line& crease, const Point& p) { return Isometry::reflection_in(crease) * p; }
-
-/// How far two lines are from being one, over the unit square.
-double gap(const Line& l, const Line& m) {
-  const double sign = l.normal.dot(m.normal) < 0 ? -1 : 1;
-  return (sign * l.normal - m.normal).norm() + std::abs(sign * l.c - m.c);
-}
-
-Line folded(const Line& crease, const Line& l) {
-  const Point base = l.normal * l.c;
-  return Line::through(folded(crease, base), folded(crease, base + l.direction()));
-}
-
-double misfit(Alignment op, const AlignmentInputs& in, const Line& crease) {
-  const auto& [p, q] = in.points;
-  const auto& [l, m] = in.lines;
-  switch (op) {
-  case Alignment::O1:
-    return std::abs(crease.distance(p)) + std::abs(crease.distance(q));
-  case Alignment::O2:
-    return (folded(crease, p) - q).norm();
-  case Alignment::O3:
-    return gap(folded(crease, l), m);
-  case Alignment::O4:
-    return std::abs(crease.distance(p)) + gap(folded(crease, l), l);
-  case Alignment::O5:
-    return std::abs(l.distance(folded(crease, p))) + std::abs(crease.distance(q));
-  case Alignment::O6:
-    return std::abs(l.distance(folded(crease, p))) + std::abs(m.distance(folded(crease, q)));
-  case Alignment::O7:
-    return std::abs(l.distance(folded(crease, p))) + gap(folded(crease, m), m);
-  }
-  return 1;
-}
 
 Polygon square_of(double side) { return {{0, 0}, {side, 0}, {side, side}, {0, side}}; }
 

@@ -188,8 +188,8 @@ private slots:
     const auto d = divide(sheet("square:240mm"), grid(12, GridAxis::both), HandProfile{});
     for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
       const Figure f = move_figure(d->programme, static_cast<int>(i));
-      if (f.arrow.size() == 3)
-        QVERIFY2(f.arrow[0].x() < f.arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
+      for (const auto& arrow : f.arrows)
+        QVERIFY2(arrow[0].x() < arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
     }
   }
 

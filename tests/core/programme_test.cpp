@@ -169,7 +169,7 @@ private slots:
         const bool aligns =
             m.kind == MoveKind::align || m.kind == MoveKind::pinch || m.kind == MoveKind::crease_through;
         if (aligns) {
-          QCOMPARE(f.arrow.size(), std::size_t{3});
+          QCOMPARE(f.arrows.size(), std::size_t{1});
           QVERIFY2(!f.flap.empty() && !f.labels.empty(),
                    qPrintable(QString("%1 %2 %3").arg(n).arg(i).arg(QString::fromStdString(json_of(spec).dump()))));
           // What folds over is never more than half of a sheet that looks the same from both sides.

@@ -1,0 +1,27 @@
+// Long work: spread over the machine's cores, with progress and a way to stop it.
+#pragma once
+
+#include <atomic>
+#include <cstddef>
+#include <functional>
+
+namespace uc {
+
+/// Shared between the thread that works and the one that watches. Fraction done is 0 to 1.
+class Progress {
+public:
+  void set(double fraction) { fraction_.store(fraction, std::memory_order_relaxed); }
+  [[nodiscard]] double fraction() const { return fraction_.load(std::memory_order_relaxed); }
+  void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
+  [[nodiscard]] bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+
+private:
+  std::atomic<double> fraction_{0};
+  std::atomic<bool> cancelled_{false};
+};
+
+/// Calls body(i) for i = 0 .. count-1 from several threads, each i once, in no fixed order; returns when all are done
+/// or `progress` is cancelled. The first exception thrown by a body is thrown again here.
+void parallel_for(std::size_t count, const std::function<void(std::size_t)>& body, const Progress* progress = nullptr);
+
+} // namespace uc

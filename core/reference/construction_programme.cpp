@@ -1,0 +1,177 @@
+#include "reference/construction_programme.h"
+
+#include <algorithm>
+
+namespace uc {
+namespace {
+
+using Kind = ConstructionItem::Kind;
+
+bool is_box(const Polygon& sheet) { return edge_id(sheet, 0) == "bottom"; }
+
+class Teller {
+public:
+  Teller(const Construction& c, const std::vector<CreaseNeed>& needs, const std::vector<int>& results,
+         const HandProfile& hand, int number)
+      : c_(c), needs_(needs), results_(results), hand_(hand), number_(number), errors_(c, hand.sigma_mm) {}
+
+  Programme run() {
+    out_.sheet = c_.sheet();
+    const auto used = used_marks();
+    int creases = 0;
+    int marks = 0;
+    for (int i = 0; i < c_.size(); ++i) {
+      const ConstructionItem& item = c_[i];
+      Element e;
+      e.id = element_id_of(i, number_);
+      e.role = item.kind == Kind::corner   ? Role::corner
+               : item.kind == Kind::edge   ? Role::raw_edge
+               : item.kind == Kind::crease ? Role::crease
+                                           : Role::point;
+      e.spans = {item.is_line() ? item.chord : Segment{item.point, item.point}};
+      e.existing = item.id.rfind("g", 0) == 0 && item.kind == Kind::edge;
+      if (item.kind == Kind::corner || (item.kind == Kind::edge && !e.existing)) {
+        name_place(e, i);
+        e.sigma_mm = 0;
+      }
+      if (e.existing) e.role = Role::crease, e.label = "G" + item.id.substr(1);
+      if (item.kind == Kind::crease) {
+        e.label = std::to_string(++creases);
+        const Eigen::MatrixXd ends = errors_.distances(i, item.line, {item.chord.from, item.chord.to});
+        e.sigma_mm = ends.rowwise().norm().maxCoeff();
+      }
+      if (item.kind == Kind::crossing || item.kind == Kind::mark) {
+        if (item.kind == Kind::crossing && !used[static_cast<std::size_t>(i)]) continue;
+        e.label = mark_label(marks++);
+        e.sigma_mm = errors_.sigma_of_point(i);
+        if (item.kind == Kind::crossing)
+          e.made_of = {element_id_of(item.lines[0], number_), element_id_of(item.lines[1], number_)};
+      }
+      out_.elements.push_back(std::move(e));
+      if (item.kind == Kind::crease) out_.moves.push_back(move_for(i));
+    }
+    for (const int result : results_) {
+      if (c_[result].kind != Kind::crossing) continue;
+      Move here;
+      here.kind = MoveKind::check;
+      here.moving = {element_id_of(result, number_)};
+      here.sigma_mm = errors_.sigma_of_point(result);
+      out_.moves.push_back(here);
+    }
+    return std::move(out_);
+  }
+
+private:
+  void name_place(Element& e, int i) const {
+    static constexpr const char* edges[] = {"bottom", "right", "top", "left"};
+    static constexpr const char* corners[] = {"lower-left", "lower-right", "upper-right", "upper-left"};
+    const bool corner = i < c_.corners();
+    const int at = corner ? i : i - c_.corners();
+    if (is_box(c_.sheet()))
+      e.place = corner ? corners[at] : edges[at];
+    else
+      e.label = std::to_string(at + 1);
+  }
+
+  [[nodiscard]] std::vector<char> used_marks() const {
+    std::vector<char> used(static_cast<std::size_t>(c_.size()), 0);
+    for (const ConstructionItem& item : c_.items()) {
+      if (item.kind != Kind::crease) continue;
+      for (const int p : item.points) {
+        if (p >= 0) used[static_cast<std::size_t>(p)] = 1;
+      }
+    }
+    for (const int r : results_) used[static_cast<std::size_t>(r)] = 1;
+    return used;
+  }
+
+  [[nodiscard]] Move move_for(int i) const {
+    const ConstructionItem& item = c_[i];
+    const auto point = [&](std::size_t k) { return element_id_of(item.points[k], number_); };
+    const auto line = [&](std::size_t k) { return element_id_of(item.lines[k], number_); };
+    Move move;
+    move.kind = MoveKind::align;
+    switch (item.op) {
+    case Alignment::O1:
+      move.kind = MoveKind::crease_between;
+      move.through = {point(0), point(1)};
+      break;
+    case Alignment::O2:
+      move.moving = {point(0)};
+      move.onto = {point(1)};
+      break;
+    case Alignment::O3:
+      move.moving = {line(0)};
+      move.onto = {line(1)};
+      break;
+    case Alignment::O4:
+      move.moving = {line(0)};
+      move.onto = {line(0)};
+      move.through = {point(0)};
+      break;
+    case Alignment::O5:
+      move.moving = {point(0)};
+      move.onto = {line(0)};
+      move.through = {point(1)};
+      break;
+    case Alignment::O6:
+      move.moving = {point(0), point(1)};
+      move.onto = {line(0), line(1)};
+      break;
+    case Alignment::O7:
+      move.moving = {point(0), line(1)};
+      move.onto = {line(0), line(1)};
+      break;
+    }
+    move.makes = element_id_of(i, number_);
+    const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
+    const CreaseExtent extent = need == needs_.end() ? CreaseExtent::full : need->extent;
+    move.extent = extent == CreaseExtent::pinch     ? Extent::pinch
+                  : extent == CreaseExtent::between ? Extent::between
+                                                    : Extent::full;
+    move.spans = {need == needs_.end() ? item.chord : need->span};
+    move.fold = Fold::valley;
+    move.hand_sigma_mm = hand_.sigma_mm;
+    move.sigma_mm = errors_.distances(i, item.line, {item.chord.from, item.chord.to}).rowwise().norm().maxCoeff();
+    // Two things to bring together at once take their time.
+    const double aligning = item.op == Alignment::O6                               ? 2
+                            : item.op == Alignment::O5 || item.op == Alignment::O7 ? 1.5
+                                                                                   : 1;
+    move.seconds = aligning * (extent == CreaseExtent::pinch ? hand_.pinch_seconds : hand_.fold_seconds);
+    return move;
+  }
+
+  const Construction& c_;
+  const std::vector<CreaseNeed>& needs_;
+  const std::vector<int>& results_;
+  const HandProfile& hand_;
+  int number_;
+  ConstructionErrors errors_;
+  Programme out_;
+};
+
+} // namespace
+
+Programme programme_of(const Construction& construction, const std::vector<CreaseNeed>& needs,
+                       const std::vector<int>& results, const HandProfile& hand, int number) {
+  return Teller(construction, needs, results, hand, number).run();
+}
+
+Programme programme_of(const Route& route, const HandProfile& hand, int number) {
+  return programme_of(route.construction, route.needs, {route.result}, hand, number);
+}
+
+const Move* move_making(const Programme& programme, int item, int number) {
+  const int id = element_id_of(item, number);
+  for (const Move& move : programme.moves) {
+    if (move.makes == id) return &move;
+  }
+  return nullptr;
+}
+
+std::string mark_label(int index) {
+  const std::string letter(1, static_cast<char>('A' + index % 26));
+  return index < 26 ? letter : letter + std::to_string(index / 26 + 1);
+}
+
+} // namespace uc

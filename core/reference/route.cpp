@@ -1,0 +1,234 @@
+#include "reference/route.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <numbers>
+
+namespace uc {
+namespace {
+
+using Kind = ConstructionItem::Kind;
+
+double size_of(const Polygon& sheet) { return bounding_box(sheet).size().maxCoeff(); }
+
+Point mirrored(const Line& crease, const Point& p) { return p - 2 * crease.distance(p) * crease.normal; }
+
+/// Angle between two lines, 0 to 90 degrees.
+double angle_between(const Line& l, const Line& m) {
+  const double s = std::abs(l.normal.x() * m.normal.y() - l.normal.y() * m.normal.x());
+  return std::asin(std::min(1.0, s)) * 180 / std::numbers::pi;
+}
+
+double turn_of(const Line& line) {
+  double degrees = std::atan2(line.direction().y(), line.direction().x()) * 180 / std::numbers::pi;
+  if (degrees < 0) degrees += 180;
+  return degrees >= 180 ? degrees - 180 : degrees;
+}
+
+/// Length of what brings the fold about: the overlap of two lines, the way a point travels, the lever of a square.
+double length_of_alignment(const Construction& c, const ConstructionItem& crease) {
+  switch (crease.op) {
+  case Alignment::O1:
+  case Alignment::O3:
+    return (crease.contact.second - crease.contact.first).norm();
+  case Alignment::O2:
+    return (c[crease.points[1]].point - c[crease.points[0]].point).norm();
+  case Alignment::O4:
+  case Alignment::O7:
+    return 2 * crease.contact.lever;
+  case Alignment::O5:
+    return 2 * std::abs(crease.line.distance(c[crease.points[0]].point));
+  case Alignment::O6:
+    return 2 * std::min(std::abs(crease.line.distance(c[crease.points[0]].point)),
+                        std::abs(crease.line.distance(c[crease.points[1]].point)));
+  }
+  return 0;
+}
+
+/// The rows whose squares make up the error of the result.
+Eigen::MatrixXd rows_of(const Route& route, const ConstructionErrors& errors) {
+  const ConstructionItem& item = route.construction[route.result];
+  if (!item.is_line()) return errors.of(route.result);
+  if (route.target.kind == Target::Kind::angle)
+    return errors.of(route.result).row(0) * size_of(route.construction.sheet());
+  const auto both = errors.distances(route.result, item.line, {route.target.ends.from, route.target.ends.to});
+  return both.row(0).norm() >= both.row(1).norm() ? both.row(0) : both.row(1);
+}
+
+void find_weakest(Route& route, const ConstructionErrors& errors) {
+  const Construction& c = route.construction;
+  const auto shares = errors.shares(rows_of(route, errors));
+  for (int i = 0; i < c.size(); ++i) {
+    if (shares[static_cast<std::size_t>(i)] > route.weakest_share)
+      route.weakest = i, route.weakest_share = shares[static_cast<std::size_t>(i)];
+  }
+  if (route.weakest < 0) return;
+  const ConstructionItem& weak = c[route.weakest];
+  const double size = size_of(c.sheet());
+  if (weak.kind == Kind::crease && length_of_alignment(c, weak) < 0.3 * size) {
+    route.weakness = Weakness::short_alignment;
+    return;
+  }
+  for (const ConstructionItem& item : c.items()) {
+    if (item.kind != Kind::crossing || angle_between(c[item.lines[0]].line, c[item.lines[1]].line) >= 35) continue;
+    if (item.lines[0] == route.weakest || item.lines[1] == route.weakest || &item == &c[route.result]) {
+      route.weakness = Weakness::shallow_crossing;
+      return;
+    }
+  }
+  if (rows_of(route, errors).norm() > 1.6 * errors.of(route.weakest).norm() && route.weakest != route.result)
+    route.weakness = Weakness::far_reach;
+}
+
+} // namespace
+
+std::string name_of(CreaseExtent extent) {
+  static constexpr const char* names[] = {"full", "pinch", "between"};
+  return names[static_cast<int>(extent)];
+}
+
+const CreaseNeed* Route::need(int item) const {
+  const auto at = std::find_if(needs.begin(), needs.end(), [&](const CreaseNeed& n) { return n.item == item; });
+  return at == needs.end() ? nullptr : &*at;
+}
+
+std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& results,
+                                 const ConstructionErrors& errors) {
+  struct Use {
+    bool whole = false;
+    std::vector<std::pair<double, double>> at; // place along the crease and half the length that serves
+  };
+  std::map<int, Use> uses;
+  const auto place = [&](int line, const Point& p, double sigma) {
+    if (c[line].kind != Kind::crease) return;
+    // A pinch serves when what crosses it hits it almost surely.
+    const double half = std::max(0.01 * size_of(c.sheet()), 1.0 + 3 * sigma);
+    uses[line].at.emplace_back(c[line].line.direction().dot(p), half);
+  };
+  for (const int r : results) {
+    if (c[r].kind == Kind::crease) uses[r].whole = true;
+  }
+  for (int i = 0; i < c.size(); ++i) {
+    const ConstructionItem& item = c[i];
+    if (item.kind == Kind::crossing) {
+      for (const int line : item.lines) place(line, item.point, errors.of(i).norm());
+    }
+    if (item.kind != Kind::crease) continue;
+    const bool along = item.op == Alignment::O3 || item.op == Alignment::O4;
+    if (along || item.op == Alignment::O7) {
+      for (const int line : item.lines) {
+        if (line >= 0 && (along || line == item.lines[1])) uses[line].whole = true;
+      }
+    }
+    // A point that lands on a crease needs no more of it than the place where it lands.
+    if (item.op == Alignment::O5 || item.op == Alignment::O6 || item.op == Alignment::O7) {
+      for (std::size_t k = 0; k < 2; ++k) {
+        const bool lands = item.points[k] >= 0 && item.lines[k] >= 0 && !(k == 1 && item.op == Alignment::O5);
+        if (!lands) continue;
+        place(item.lines[k], mirrored(item.line, c[item.points[k]].point), errors.of(i).row(1).norm());
+      }
+    }
+  }
+  std::vector<CreaseNeed> needs;
+  for (int i = 0; i < c.size(); ++i) {
+    const ConstructionItem& item = c[i];
+    if (item.kind != Kind::crease) continue;
+    CreaseNeed need{i, CreaseExtent::full, item.chord};
+    Use& use = uses[i];
+    if (!use.whole && !use.at.empty()) {
+      const Point d = item.line.direction();
+      const double a = std::min(d.dot(item.chord.from), d.dot(item.chord.to));
+      const double b = std::max(d.dot(item.chord.from), d.dot(item.chord.to));
+      std::sort(use.at.begin(), use.at.end());
+      double low = 1e300;
+      double high = -1e300;
+      bool apart = false;
+      for (const auto& [at, half] : use.at) {
+        if (high > low && at - half > high) apart = true;
+        low = std::min(low, at - half);
+        high = std::max(high, at + half);
+      }
+      low = std::max(low, a);
+      high = std::min(high, b);
+      if (high - low < 0.9 * (b - a)) {
+        need.extent = apart ? CreaseExtent::between : CreaseExtent::pinch;
+        const Point base = item.line.normal * item.line.c;
+        need.span = {base + low * d, base + high * d};
+      }
+    }
+    needs.push_back(need);
+  }
+  return needs;
+}
+
+double error_of(const Construction& c, int result, const Target& target) {
+  const ConstructionItem& item = c[result];
+  switch (target.kind) {
+  case Target::Kind::mark:
+  case Target::Kind::point:
+    return (item.point - target.point).norm();
+  case Target::Kind::line:
+    return std::max(std::abs(item.line.distance(target.ends.from)), std::abs(item.line.distance(target.ends.to)));
+  case Target::Kind::angle: {
+    double off = std::abs(turn_of(item.line) - target.degrees);
+    off = std::min(off, 180 - off);
+    return size_of(c.sheet()) * std::tan(std::min(off, 89.9999) * std::numbers::pi / 180);
+  }
+  }
+  return 0;
+}
+
+std::optional<Route> judged(const Construction& construction, int result, const Target& target,
+                            const JudgeOptions& options) {
+  Route route;
+  route.target = target;
+  std::vector<int> wanted{result};
+  route.construction = construction.reduced_to(wanted);
+  route.result = wanted[0];
+  const Construction& c = route.construction;
+  const ConstructionErrors errors(c, options.sigma_mm);
+  if (!errors.determined()) return std::nullopt;
+  route.error_mm = error_of(c, route.result, target);
+  route.exact = route.error_mm < 1e-9 * size_of(c.sheet());
+  route.sigma_mm = rows_of(route, errors).norm();
+  if (!c[route.result].is_line()) route.covariance = errors.covariance(route.result);
+  route.creases = c.creases();
+  route.needs = needs_of(c, {route.result}, errors);
+  for (const CreaseNeed& need : route.needs) {
+    route.pinches += need.extent == CreaseExtent::pinch;
+    route.scar_mm += need.span.length();
+    for (const Box& box : options.keep_clean) {
+      double outside_mm = 0;
+      for (const Segment& s : outside(need.span, box)) outside_mm += s.length();
+      route.clean_mm += std::max(0.0, need.span.length() - outside_mm);
+    }
+  }
+  find_weakest(route, errors);
+  return route;
+}
+
+std::string weakness_text(const Route& route) {
+  if (route.weakest < 0) return {};
+  const Construction& c = route.construction;
+  switch (route.weakness) {
+  case Weakness::short_alignment:
+    return fmt::format("only {} mm come together there", format_number(length_of_alignment(c, c[route.weakest]), 1));
+  case Weakness::shallow_crossing:
+    for (const ConstructionItem& item : c.items()) {
+      if (item.kind != Kind::crossing) continue;
+      const double angle = angle_between(c[item.lines[0]].line, c[item.lines[1]].line);
+      if (angle < 35 && (item.lines[0] == route.weakest || item.lines[1] == route.weakest || &item == &c[route.result]))
+        return fmt::format("lines cross at {}° only", format_number(angle, 0));
+    }
+    return {};
+  case Weakness::far_reach:
+    return "later folds carry its error further out";
+  case Weakness::none:
+    break;
+  }
+  return {};
+}
+
+} // namespace uc

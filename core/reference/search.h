@@ -1,0 +1,44 @@
+// The search for routes: which creases of the index, alone, in pairs or with one more fold, come nearest to a target,
+// counting both what the geometry misses and what the hand adds.
+#pragma once
+
+#include "reference/route.h"
+#include "reference/sheet_index.h"
+
+namespace uc {
+
+/// What counts, in mm of error: a crease more is worth `effort` mm, a mm of crease `scar` mm. With both 0 routes are
+/// ranked by sqrt(error² + sigma²), then by creases.
+struct RouteWeights {
+  double effort_mm = 0;
+  double scar = 0;
+};
+
+constexpr int most_route_creases = 6;
+
+struct SearchOptions {
+  int max_creases = 4;
+  int top = 5;
+  double sigma_mm = 0.25;
+  std::vector<Box> keep_clean;
+  RouteWeights weights;
+};
+
+struct SearchFigures {        // where the time goes, for the benchmark
+  double look_up_seconds = 0; // finding what lies near: without pairing it up and without judging
+  double all_seconds = 0;
+  std::size_t judged = 0;
+};
+
+/// Routes in rank order; the route of least error and one of fewest creases are always among them. Routes that differ
+/// by a mirror image only, or make the same lines otherwise, are merged. Fails with the nearest thing that can be had
+/// when nothing is found within the limits.
+Result<std::vector<Route>> find_routes(const SheetIndex& index, const Polygon& sheet, const Target& target,
+                                       const SearchOptions& options, SearchFigures* figures = nullptr);
+
+/// Checks the limits and areas against the target.
+Status check_search(const Polygon& sheet, const Target& target, const SearchOptions& options);
+
+double rank_of(const Route& route, const RouteWeights& weights);
+
+} // namespace uc
