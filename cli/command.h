@@ -41,6 +41,8 @@ void with_progress(const std::string& what, const std::function<void(Progress&)>
 void add_divide(CLI::App& app, Action& action);
 void add_export(CLI::App& app, Action& action);
 void add_log(CLI::App& app, Action& action);
+void add_polygon(CLI::App& app, Action& action);
+void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
 
 } // namespace uc::cli

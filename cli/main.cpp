@@ -44,6 +44,8 @@ int run(int argc, char** argv) {
   add_divide(app, action);
   add_export(app, action);
   add_log(app, action);
+  add_polygon(app, action);
+  add_proportion(app, action);
   add_reference(app, action);
   try {
     app.parse(argc, argv);

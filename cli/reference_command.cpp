@@ -2,8 +2,10 @@
 #include "command.h"
 #include "construction_json.h"
 
+#include "base/atomic_file.h"
 #include "base/expression.h"
 #include "programme/text.h"
+#include "reference/recipe.h"
 #include "reference/search.h"
 
 #include <fmt/format.h>
@@ -18,7 +20,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct Options {
-  std::string sheet, mark, point, line, angle, max_creases = "4", top = "5", sigma = "0.25";
+  std::string sheet, mark, point, line, angle, recipe, max_creases = "4", top = "5", sigma = "0.25";
   std::vector<std::string> keep_clean;
   bool json = false;
 };
@@ -75,6 +77,44 @@ Json route_json(const Route& route, const Programme& programme) {
           {"result", std::move(end)}};
 }
 
+int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
+  HandProfile hand;
+  hand.sigma_mm = sigma_mm;
+  Json list = Json::array();
+  for (const Route& route : routes) {
+    const Programme programme = programme_of(route, hand);
+    if (json) {
+      list.push_back(route_json(route, programme));
+      continue;
+    }
+    std::cout << fmt::format("{} crease{}, {} pinch{}; {} by its geometry, {} by the hand ({})\n", route.creases,
+                             route.creases == 1 ? "" : "s", route.pinches, route.pinches == 1 ? "" : "es",
+                             route.exact ? "exact" : format_error(Millimetres{route.error_mm}, LengthUnit::mm) + " off",
+                             format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
+    for (std::size_t i = 0; i < programme.moves.size(); ++i)
+      std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    std::cout << "\n";
+  }
+  if (json) print_json({{"routes", list}});
+  return done;
+}
+
+std::vector<Route> typed_route(const std::string& file, const Polygon& sheet, const Target& target,
+                               const SearchOptions& options) {
+  const auto text = read_file(file);
+  if (!text) throw CallError{"--recipe: " + text.error()};
+  const auto recipe = parse_recipe(sheet, *text);
+  if (!recipe) throw CallError{fmt::format("{}: {}", file, recipe.error())};
+  const bool line = target.kind == Target::Kind::line || target.kind == Target::Kind::angle;
+  const int result = recipe->results.front();
+  if (recipe->construction[result].is_line() != line)
+    throw CallError{fmt::format("{}: the recipe ends in a {}, but a {} is wanted; name another result", file,
+                                line ? "mark" : "line", line ? "line" : "mark")};
+  auto route = judged(recipe->construction, result, target, {options.sigma_mm, options.keep_clean});
+  if (!route) throw CallError{file + ": some fold of the recipe does not fix its crease; choose other marks"};
+  return {std::move(*route)};
+}
+
 int run(const Options& o) {
   const Sheet sheet = sheet_option(o.sheet);
   const Polygon& outline = sheet.outline();
@@ -95,35 +135,22 @@ int run(const Options& o) {
   const Target target = target_of(o, outline);
   if (const auto ok = check_search(outline, target, search); !ok) throw CallError{ok.error()};
 
+  std::vector<Route> routes;
+  if (!o.recipe.empty()) {
+    routes = typed_route(o.recipe, outline, target, search);
+    return print(routes, search.sigma_mm, o.json);
+  }
   Result<std::shared_ptr<const SheetIndex>> index = Error{""};
   with_progress("Learning this shape of sheet",
                 [&](Progress& p) { index = cached_index(outline, default_cache_folder(), &p); });
   if (!index) throw CallError{"--sheet: " + index.error()};
-  const auto routes = find_routes(**index, outline, target, search);
-  if (!routes) {
-    std::cerr << "under-crease-cli: " << routes.error() << "\n";
+  const auto found = find_routes(**index, outline, target, search);
+  if (!found) {
+    std::cerr << "under-crease-cli: " << found.error() << "\n";
     if (o.json) print_json({{"routes", Json::array()}});
     return answer_is_no;
   }
-  HandProfile hand;
-  hand.sigma_mm = search.sigma_mm;
-  Json list = Json::array();
-  for (const Route& route : *routes) {
-    const Programme programme = programme_of(route, hand);
-    if (o.json) {
-      list.push_back(route_json(route, programme));
-      continue;
-    }
-    std::cout << fmt::format("{} crease{}, {} of them pinched; off by {} from its geometry, {} from the hand ({})\n",
-                             route.creases, route.creases == 1 ? "" : "s", route.pinches,
-                             route.exact ? "nothing" : format_error(Millimetres{route.error_mm}, LengthUnit::mm),
-                             format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
-    for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
-    std::cout << "\n";
-  }
-  if (o.json) print_json({{"routes", list}});
-  return done;
+  return print(*found, search.sigma_mm, o.json);
 }
 
 } // namespace
@@ -143,6 +170,7 @@ void add_reference(CLI::App& app, Action& action) {
   c->add_option("--keep-clean", o->keep_clean, "X0,Y0,X1,Y1, an area without creases; may be given again")
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  c->add_option("--recipe", o->recipe, "A file with a recipe of your own, to be judged instead of searching");
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli reference --sheet square:240mm --mark bottom:1/7 --max-creases 4 --json");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

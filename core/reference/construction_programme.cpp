@@ -17,9 +17,8 @@ public:
 
   Programme run() {
     out_.sheet = c_.sheet();
-    const auto used = used_marks();
+    const auto labels = mark_labels();
     int creases = 0;
-    int marks = 0;
     for (int i = 0; i < c_.size(); ++i) {
       const ConstructionItem& item = c_[i];
       Element e;
@@ -41,8 +40,8 @@ public:
         e.sigma_mm = ends.rowwise().norm().maxCoeff();
       }
       if (item.kind == Kind::crossing || item.kind == Kind::mark) {
-        if (item.kind == Kind::crossing && !used[static_cast<std::size_t>(i)]) continue;
-        e.label = mark_label(marks++);
+        e.label = labels[static_cast<std::size_t>(i)];
+        if (e.label.empty()) continue;
         e.sigma_mm = errors_.sigma_of_point(i);
         if (item.kind == Kind::crossing)
           e.made_of = {element_id_of(item.lines[0], number_), element_id_of(item.lines[1], number_)};
@@ -73,16 +72,22 @@ private:
       e.label = std::to_string(at + 1);
   }
 
-  [[nodiscard]] std::vector<char> used_marks() const {
-    std::vector<char> used(static_cast<std::size_t>(c_.size()), 0);
+  /// Letters for the marks that are named, in the order in which the moves name them.
+  [[nodiscard]] std::vector<std::string> mark_labels() const {
+    std::vector<std::string> labels(static_cast<std::size_t>(c_.size()));
+    int count = 0;
+    const auto name = [&](int p) {
+      if (p < 0) return;
+      const Kind kind = c_[p].kind;
+      std::string& label = labels[static_cast<std::size_t>(p)];
+      if (label.empty() && (kind == Kind::crossing || kind == Kind::mark)) label = mark_label(count++);
+    };
     for (const ConstructionItem& item : c_.items()) {
       if (item.kind != Kind::crease) continue;
-      for (const int p : item.points) {
-        if (p >= 0) used[static_cast<std::size_t>(p)] = 1;
-      }
+      for (const int p : item.points) name(p);
     }
-    for (const int r : results_) used[static_cast<std::size_t>(r)] = 1;
-    return used;
+    for (const int r : results_) name(r);
+    return labels;
   }
 
   [[nodiscard]] Move move_for(int i) const {

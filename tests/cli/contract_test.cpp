@@ -1,47 +1,21 @@
 // under-crease-cli from outside: exit codes, one line of complaint, one JSON document, and answers that add up.
-#include "support.h"
+#include "caller.h"
 
 #include "divide/division.h"
 #include "record/run_log.h"
 
 #include <QFileInfo>
-#include <QProcess>
-#include <QTemporaryDir>
 
 using namespace uc;
 using uc::testing::near;
-
-namespace {
-
-struct Outcome {
-  int exit;
-  QByteArray out;
-  QByteArray err;
-};
-
-void only_finite(const Json& j) {
-  if (j.is_number_float()) QVERIFY(std::isfinite(j.get<double>()));
-  if (j.is_structured()) {
-    for (const Json& child : j) only_finite(child);
-  }
-}
-
-} // namespace
+using uc::testing::only_finite;
+using uc::testing::Outcome;
 
 class ContractTest : public QObject {
   Q_OBJECT
-  QTemporaryDir home_;
+  const testing::Caller call;
   const QString demo_ = QStringLiteral(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease";
 
-  [[nodiscard]] Outcome call(const QStringList& args) const {
-    QProcess p;
-    QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
-    env.insert("XDG_DATA_HOME", home_.path());
-    p.setProcessEnvironment(env);
-    p.start(QStringLiteral(UC_CLI), args);
-    p.waitForFinished(60000);
-    return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
-  }
   [[nodiscard]] QStringList arguments(const Json& list) const {
     QStringList args;
     for (const Json& a : list) args << (a == Json("DEMO") ? demo_ : QString::fromStdString(a.get<std::string>()));
@@ -154,8 +128,15 @@ private slots:
   }
 
   void help_has_an_example() {
-    for (const QStringList& command :
-         {QStringList{"divide"}, {"export"}, {"log"}, {"log", "list"}, {"log", "show"}, {"log", "export"}}) {
+    for (const QStringList& command : {QStringList{"divide"},
+                                       {"export"},
+                                       {"log"},
+                                       {"log", "list"},
+                                       {"log", "show"},
+                                       {"log", "export"},
+                                       {"reference"},
+                                       {"polygon"},
+                                       {"proportion"}}) {
       const Outcome o = call(command + QStringList{"--help"});
       QCOMPARE(o.exit, 0);
       QVERIFY2(o.out.contains("Example: under-crease-cli"), qPrintable(command.join(' ')));
@@ -173,7 +154,7 @@ private slots:
 
   void exports_every_kind_of_file() {
     for (const char* ending : {"pdf", "svg", "csv", "html", "ics"}) {
-      const QString file = home_.path() + "/out." + ending;
+      const QString file = call.home() + "/out." + ending;
       const Outcome o = call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00", "--json"});
       QVERIFY2(o.exit == 0, o.err.constData());
       const Json j = Json::parse(o.out.toStdString());
@@ -187,7 +168,7 @@ private slots:
   void the_log_is_listed_shown_and_exported() {
     QCOMPARE(call({"log", "list"}).exit, 0);
     {
-      RunLog log = std::move(RunLog::open((home_.path() + "/under-crease/log.sqlite").toStdString())).value();
+      RunLog log = std::move(RunLog::open((call.home() + "/under-crease/log.sqlite").toStdString())).value();
       RunDetail run;
       run.summary.title = "Crater panel";
       run.summary.sheet = "square:200mm";
@@ -213,11 +194,10 @@ private slots:
     const Outcome none = call({"log", "show", "999"});
     QCOMPARE(none.exit, 1);
     QVERIFY(none.err.contains("no run 999"));
-    QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.csv"}).exit, 0);
-    QVERIFY(QByteArray(read_file((home_.path() + "/runs.csv").toStdString()).value().c_str()).contains("Moon lamp"));
-    QCOMPARE(call({"log", "export", "-o", home_.path() + "/runs.json"}).exit, 0);
-    QCOMPARE(Json::parse(read_file((home_.path() + "/runs.json").toStdString()).value())["runs"].size(),
-             std::size_t{2});
+    QCOMPARE(call({"log", "export", "-o", call.home() + "/runs.csv"}).exit, 0);
+    QVERIFY(QByteArray(read_file((call.home() + "/runs.csv").toStdString()).value().c_str()).contains("Moon lamp"));
+    QCOMPARE(call({"log", "export", "-o", call.home() + "/runs.json"}).exit, 0);
+    QCOMPARE(Json::parse(read_file((call.home() + "/runs.json").toStdString()).value())["runs"].size(), std::size_t{2});
   }
 };
 

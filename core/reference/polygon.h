@@ -1,0 +1,53 @@
+// Regular polygons from a sheet: how large they can be, and ways to fold them, each judged by what it really gives.
+#pragma once
+
+#include "reference/construction_programme.h"
+#include "reference/search.h"
+
+namespace uc {
+
+constexpr int least_sides = 3;
+constexpr int most_sides = 24;
+
+struct LargestPolygon {
+  double side_mm = 0;
+  double turn_deg = 0; // least angle between a side and an edge of the sheet
+  Polygon vertices;    // one such polygon, counter-clockwise
+};
+/// The largest regular polygon in a convex sheet. For each turn it is a linear programme in its centre and radius; the
+/// best turn is found to 1e-12 rad.
+LargestPolygon largest_polygon(const Polygon& sheet, int sides);
+
+struct PolygonMethod {
+  std::string name;
+  bool exact = false; // to 1e-9 of the sheet
+  bool largest = false;
+  Construction construction;
+  std::vector<int> vertices; // items, counter-clockwise
+  std::vector<CreaseNeed> needs;
+  double side_min_mm = 0;
+  double side_max_mm = 0;
+  double angle_error_deg = 0; // largest deviation of an interior angle
+  double sigma_mm = 0;        // expected hand error of the worst vertex
+  double leftover = 0;        // share of the sheet that is cut off
+  int creases = 0;
+  [[nodiscard]] Polygon outline() const;
+};
+
+/// Judges any construction whose items `vertices` are the corners of the polygon, in either sense. Fails when a vertex
+/// lies off the sheet or two coincide.
+Result<PolygonMethod> judged_polygon(std::string name, const Construction& construction, std::vector<int> vertices,
+                                     double sigma_mm);
+
+/// All known ways to fold the polygon from this sheet, exact ones first, then by how regular they are. With an index,
+/// the largest polygon is also made from references found in it.
+Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
+                                                   const SheetIndex* index);
+
+/// Its moves, ended by the cut along its sides.
+Programme programme_of(const PolygonMethod& method, const HandProfile& hand, int number = 0);
+
+/// The angle of a regular polygon, degrees.
+inline double interior_angle(int sides) { return 180.0 * (sides - 2) / sides; }
+
+} // namespace uc

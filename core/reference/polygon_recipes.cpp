@@ -1,0 +1,581 @@
+// Ways to fold regular polygons. All are written for a square; a rectangle is first given the crease that makes one.
+#include "reference/polygon.h"
+#include "reference/rosette.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+
+namespace uc {
+namespace {
+
+constexpr double pi = std::numbers::pi;
+
+/// Folds one after the other; after the first that does not fit, nothing more is done and every item is -1.
+class Hand {
+public:
+  explicit Hand(const Polygon& sheet) : c(sheet) {}
+  Construction c;
+  [[nodiscard]] bool failed() const { return failed_; }
+
+  int o1(int p, int q) { return fold(Alignment::O1, {p, q}, {-1, -1}); }
+  int o2(int p, int q) { return fold(Alignment::O2, {p, q}, {-1, -1}); }
+  int o3(int l, int m, const std::optional<Line>& wanted = std::nullopt) {
+    return fold(Alignment::O3, {-1, -1}, {l, m}, wanted);
+  }
+  int o4(int p, int l) { return fold(Alignment::O4, {p, -1}, {l, -1}); }
+  int o5(int p, int l, int q, const Line& wanted) { return fold(Alignment::O5, {p, q}, {l, -1}, wanted); }
+  int o6(int p, int l, int q, int m, const Line& wanted) { return fold(Alignment::O6, {p, q}, {l, m}, wanted); }
+  int cross(int l, int m) {
+    if (failed_ || l < 0 || m < 0) return fail();
+    const auto made = c.cross(l, m);
+    return made ? *made : fail();
+  }
+  [[nodiscard]] Line ray(int point, double degrees) const {
+    const Point o = point < 0 ? Point::Zero() : c[point].point;
+    const double a = degrees * pi / 180;
+    return Line::through(o, o + Point{std::cos(a), std::sin(a)});
+  }
+  int fail() {
+    failed_ = true;
+    return -1;
+  }
+
+private:
+  int fold(Alignment op, const std::array<int, 2>& points, const std::array<int, 2>& lines,
+           const std::optional<Line>& wanted = std::nullopt) {
+    for (int i = 0; i < point_inputs(op); ++i) {
+      if (points[static_cast<std::size_t>(i)] < 0) return fail();
+    }
+    for (int i = 0; i < line_inputs(op); ++i) {
+      if (lines[static_cast<std::size_t>(i)] < 0) return fail();
+    }
+    if (failed_) return -1;
+    const auto made = c.fold(op, points, lines, wanted);
+    return made ? *made : fail();
+  }
+  bool failed_ = false;
+};
+
+/// The square the recipes work in: the sheet itself, or what one crease leaves of a rectangle.
+struct Square : Hand {
+  int bottom, right, top, left;
+  int bl, br, tr, tl;
+  double side;
+  int across = -1;  // the horizontal middle
+  int upright = -1; // the vertical middle
+  int centre = -1;
+  int east = -1; // middle of the right side
+
+  explicit Square(const Polygon& sheet) : Hand(sheet) {
+    bottom = c.edge(0), right = c.edge(1), top = c.edge(2), left = c.edge(3);
+    bl = c.corner(0), br = c.corner(1), tr = c.corner(2), tl = c.corner(3);
+    const Point size = bounding_box(sheet).size();
+    side = size.minCoeff();
+    if (std::abs(size.x() - size.y()) < 1e-9 * size.norm()) return;
+    const int corner = o3(left, bottom, ray(bl, 45));
+    if (size.x() > size.y()) {
+      tr = cross(corner, top);
+      right = o4(tr, bottom);
+      br = cross(right, bottom);
+    } else {
+      tr = cross(corner, right);
+      top = o4(tr, left);
+      tl = cross(top, left);
+    }
+  }
+  void find_centre() {
+    upright = o3(right, left);
+    across = o3(top, bottom);
+    centre = cross(upright, across);
+    east = cross(across, right);
+  }
+};
+
+using Vertices = Result<std::vector<int>>;
+const Error no_fit{"This recipe does not fit on this sheet; take a larger or a squarer one."};
+
+Vertices completed(Square& s, Rosette& rosette) {
+  if (s.failed()) return no_fit;
+  return rosette.complete(1e-9 * s.side);
+}
+
+Vertices square(Square& s) {
+  if (s.failed()) return no_fit;
+  return std::vector<int>{s.bl, s.br, s.tr, s.tl};
+}
+
+Vertices triangle_on_a_side(Square& s) {
+  const int upright = s.o3(s.right, s.left);
+  const int across = s.o3(s.top, s.bottom);
+  const int slope = s.o5(s.tl, across, s.bl, s.ray(s.bl, 60));
+  const int apex = s.cross(slope, upright);
+  if (s.failed()) return no_fit;
+  return std::vector<int>{s.bl, s.br, apex};
+}
+
+Vertices triangle_in_a_corner(Square& s) {
+  const int upright = s.o3(s.right, s.left);
+  const int across = s.o3(s.top, s.bottom);
+  const int low = s.o5(s.br, across, s.bl, s.ray(s.bl, 15));
+  const int high = s.o5(s.tl, upright, s.bl, s.ray(s.bl, 75));
+  const int a = s.cross(low, s.right);
+  const int b = s.cross(high, s.top);
+  if (s.failed()) return no_fit;
+  return std::vector<int>{s.bl, a, b};
+}
+
+/// Hexagon, triangle, dodecagon around the centre: thirds of the turn come from a quarter line.
+Vertices thirds(Square& s, int sides) {
+  s.find_centre();
+  Rosette r(s.c, sides, s.centre, s.across, s.east);
+  const int west_quarter = s.o3(s.left, s.upright);
+  const int sixty = s.o5(s.east, west_quarter, s.centre, s.ray(s.centre, 60));
+  const int down = s.o5(s.east, west_quarter, s.centre, s.ray(s.centre, -60));
+  if (sides == 6) s.o3(s.right, s.upright);
+  const int step = sides / 3; // index of 60°
+  if (s.failed()) return no_fit;
+  r.know_line(step, sixty);
+  r.know_line(-step, down);
+  if (sides % 4 == 0) r.know_line(sides / 2, s.upright);
+  return completed(s, r);
+}
+
+/// Hexagon and dodecagon that touch all four sides.
+Vertices turned_hexagon(Square& s) {
+  s.find_centre();
+  const int east_quarter = s.o3(s.right, s.upright);
+  const int thirty = s.o5(s.east, east_quarter, s.centre, s.ray(s.centre, 30));
+  const int fifteen = s.o3(s.across, thirty, s.ray(s.centre, 15));
+  const int diagonal = s.o1(s.bl, s.tr);
+  const int falling = s.o1(s.tl, s.br);
+  const int first = s.cross(fifteen, s.right);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 6, s.centre, fifteen, first);
+  r.know_line(1, diagonal);
+  r.know_line(4, falling);
+  return completed(s, r);
+}
+Vertices wide_dodecagon(Square& s) {
+  s.find_centre();
+  const int east_quarter = s.o3(s.right, s.upright);
+  const int thirty = s.o5(s.east, east_quarter, s.centre, s.ray(s.centre, 30));
+  const int fifteen = s.o3(s.across, thirty, s.ray(s.centre, 15));
+  const int diagonal = s.o1(s.bl, s.tr);
+  const int first = s.cross(fifteen, s.right);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 12, s.centre, fifteen, first);
+  r.know_line(1, thirty);
+  r.know_line(2, diagonal);
+  r.know_line(5, s.upright);
+  r.know_line(11, s.across);
+  return completed(s, r);
+}
+
+Vertices wide_octagon(Square& s) {
+  s.find_centre();
+  const int diagonal = s.o1(s.bl, s.tr);
+  const int slight = s.o3(s.across, diagonal, s.ray(s.centre, 22.5));
+  const int first = s.cross(slight, s.right);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 8, s.centre, slight, first);
+  r.know_line(1, diagonal);
+  r.know_line(3, s.upright);
+  r.know_line(7, s.across);
+  return completed(s, r);
+}
+Vertices halves(Square& s, int sides) {
+  s.find_centre();
+  const int diagonal = s.o1(s.bl, s.tr);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, sides, s.centre, s.across, s.east);
+  r.know_line(sides / 4, diagonal);
+  r.know_line(sides / 2, s.upright);
+  return completed(s, r);
+}
+
+/// Both lines square to the axis on which the vertices of a pentagon lie: halving the angle at the middle of the upper
+/// radius cuts the axis at cos 72° and cos 144° of the radius.
+struct Golden {
+  int near_line, far_line;
+};
+Golden golden(Square& s, int tip) {
+  const int high = s.o3(s.top, s.across);
+  const int m = s.cross(high, s.upright);
+  const int slant = s.o1(m, tip);
+  if (s.failed()) return {-1, -1};
+  const Point axis = s.c[tip].point - s.c[s.centre].point;
+  const double r = axis.norm();
+  const auto through = [&](double share) {
+    return Line::through(s.c[m].point, s.c[s.centre].point + axis.normalized() * (r * share));
+  };
+  const int half = s.o3(s.upright, slant, through(std::cos(72 * pi / 180)));
+  const int other = s.o3(s.upright, slant, through(std::cos(144 * pi / 180)));
+  const int n = s.cross(half, s.across);
+  const int f = s.cross(other, s.across);
+  return {s.o4(n, s.across), s.o4(f, s.across)};
+}
+
+Vertices pentagon_in_the_circle(Square& s) {
+  s.find_centre();
+  const Golden lines = golden(s, s.east);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 5, s.centre, s.across, s.east);
+  r.know_line(1, s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, 36)));
+  r.know_line(4, s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, -36)));
+  r.know_line(2, s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72)));
+  r.know_line(3, s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, -72)));
+  return completed(s, r);
+}
+/// Fifths of the turn and what halving and thirds make of them.
+Vertices fifths(Square& s, int sides) {
+  s.find_centre();
+  const Golden lines = golden(s, s.east);
+  const int steep = s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72));
+  const int slight = s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, 36));
+  const int sixty = sides % 3 == 0 ? s.o5(s.east, s.o3(s.left, s.upright), s.centre, s.ray(s.centre, 60)) : s.across;
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, sides, s.centre, s.across, s.east);
+  r.know_line(sides / 5, slight);
+  r.know_line(2 * sides / 5, steep);
+  if (sides % 3 == 0) r.know_line(sides / 3, sixty);
+  if (sides % 2 == 0) r.know_line(sides / 2, s.upright);
+  return completed(s, r);
+}
+/// The decagon that touches all four sides: its rays lie halfway between those of the pentagon and the middle.
+Vertices turned_decagon(Square& s) {
+  s.find_centre();
+  const Golden lines = golden(s, s.east);
+  const int steep = s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72));
+  const int first_ray = s.o3(steep, s.upright, s.ray(s.centre, 171));
+  const int first = s.cross(first_ray, s.left);
+  const int diagonal = s.o1(s.tl, s.br);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 10, s.centre, first_ray, first);
+  r.know_line(-2, diagonal); // 171° - 36°
+  return completed(s, r);
+}
+
+/// Half the sheet, the crossing of one half's diagonals, the far end of the middle brought to it.
+Vertices quick_pentagon(Square& s) {
+  s.find_centre();
+  const int fall = s.o1(s.tl, s.br);
+  const int west = s.cross(s.across, s.left);
+  const int north = s.cross(s.upright, s.top);
+  const int rise = s.o1(west, north);
+  const int upper = s.cross(fall, rise);
+  const int ray = s.o2(s.east, upper);
+  const int hub = s.cross(ray, s.across);
+  const int drop = s.o4(upper, s.across);
+  const int climb = s.o1(s.bl, s.tr);
+  const int lower = s.cross(drop, climb);
+  const int mirrored = s.o2(s.east, lower);
+  if (s.failed()) return no_fit;
+  const double slight = std::atan2(3, 1) / 2 * 180 / pi;
+  const int up = s.o3(s.across, ray, s.ray(hub, slight));
+  const int down = s.o3(s.across, mirrored, s.ray(hub, -slight));
+  const int high = s.cross(s.o4(s.east, up), ray);
+  const int low = s.cross(s.o4(s.east, down), mirrored);
+  if (s.failed()) return no_fit;
+  return std::vector<int>{s.east, high, upper, lower, low};
+}
+
+/// In units of a quarter of the side, with the centre as origin: (0, 1/2) brought onto y = -1/2 and (-1, -1) onto x =
+/// 0. The creases cross y = 0 at cos of the sevenths of the turn, for they solve u³ + u² - 2u - 1 = 0, u = 2 cos (by
+/// O6; Gleason 1988, Geretschläger 1997).
+Vertices heptagon_in_the_circle(Square& s) {
+  s.find_centre();
+  const int west = s.o3(s.left, s.upright);
+  const int east = s.o3(s.right, s.upright);
+  const int south = s.o3(s.bottom, s.across);
+  const int north = s.o3(s.top, s.across);
+  const int high = s.cross(s.o3(north, s.across), s.upright);
+  const int low = s.o3(south, s.across);
+  const int corner = s.cross(west, south);
+  const int tip = s.cross(east, s.across);
+  if (s.failed()) return no_fit;
+  const double u = 2 * std::cos(4 * pi / 7);
+  const Point at = s.c[s.centre].point + Point{u * s.side / 8, 0};
+  const int cubic = s.o6(high, low, corner, s.upright, Line::through(at, at + Point{1, u}));
+  const int upright = s.o4(s.cross(cubic, s.across), s.across);
+  const int up = s.o5(tip, upright, s.centre, s.ray(s.centre, 360.0 / 7));
+  const int down = s.o5(tip, upright, s.centre, s.ray(s.centre, -360.0 / 7));
+  if (s.failed()) return no_fit;
+  Rosette ring(s.c, 7, s.centre, s.across, s.east);
+  ring.know_line(2, up);
+  ring.know_line(-2, down);
+  return completed(s, ring);
+}
+
+/// A third of 60°: the corner onto the lower quarter line, the middle of its side onto the line at 60° (O6).
+Vertices enneagon_in_the_circle(Square& s) {
+  s.find_centre();
+  const int low = s.o3(s.bottom, s.across);
+  const int sixty = s.o5(s.tl, s.across, s.bl, s.ray(s.bl, 60));
+  const int west = s.cross(s.across, s.left);
+  if (s.failed()) return no_fit;
+  // The corner lands at 20°; the crease is the upright between.
+  const Point landing = s.c[s.bl].point + Point{s.side / 4 / std::tan(pi / 9), s.side / 4};
+  const Point middle = (s.c[s.bl].point + landing) / 2;
+  const Point along = landing - s.c[s.bl].point;
+  const int third = s.o6(s.bl, low, west, sixty, Line::through(middle, middle + Point{-along.y(), along.x()}));
+  const int twenty = s.o4(s.centre, third);
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, 9, s.centre, s.across, s.east);
+  r.know_line(1, twenty);
+  return completed(s, r);
+}
+
+/// The line at so many sixteenths of the radius from the centre, by halving.
+int sixteenth(Square& s, int count) {
+  int low = s.upright;
+  int high = count > 0 ? s.right : s.left;
+  int low_at = 0;
+  int high_at = 16;
+  while (true) {
+    const int middle = s.o3(low, high);
+    const int at = (low_at + high_at) / 2;
+    if (s.failed() || at == std::abs(count)) return middle;
+    if (std::abs(count) < at)
+      high = middle, high_at = at;
+    else
+      low = middle, low_at = at;
+  }
+}
+
+/// One ray from a line at sixteenths of the radius, the others by halving angles between it and the middle.
+Vertices by_sixteenths(Square& s, int sides, int ray_index, int count) {
+  s.find_centre();
+  const int upright = sixteenth(s, count);
+  const double degrees = std::acos(count / 16.0) / 2 * 180 / pi;
+  const int ray = s.o5(s.east, upright, s.centre, s.ray(s.centre, degrees));
+  if (s.failed()) return no_fit;
+  Rosette r(s.c, sides, s.centre, s.across, s.east);
+  r.know_line(ray_index, ray);
+  if (sides % 2 == 0) r.know_line(sides / 2, s.upright);
+  return r.complete(0);
+}
+
+std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides, double sigma_mm) {
+  std::optional<PolygonMethod> best;
+  for (int j = 1; 2 * j < sides; ++j) {
+    for (int count = -15; count <= 15; ++count) {
+      if (count == 0) continue;
+      const double off = std::acos(count / 16.0) / 2 - j * pi / sides;
+      if (std::abs(off) > 0.9 * pi / 180) continue;
+      Square s(sheet);
+      const auto vertices = by_sixteenths(s, sides, j, count);
+      if (!vertices) continue;
+      auto judged = judged_polygon("quick, by sixteenths", s.c, *vertices, sigma_mm);
+      if (!judged) continue;
+      if (judged->angle_error_deg > 2) continue; // no polygon a folder would call regular
+      const auto badness = [](const PolygonMethod& m) { return m.angle_error_deg + 0.05 * m.creases; };
+      if (!best || badness(*judged) < badness(*best)) best = std::move(judged).value();
+    }
+  }
+  return best;
+}
+
+/// Everything a route makes, made again in another construction that has the same corners, edges and carrier.
+int made_again(Construction& c, const Route& route, int carrier) {
+  const Construction& from = route.construction;
+  std::vector<int> map(static_cast<std::size_t>(from.size()), -1);
+  for (int i = 0; i < from.size(); ++i) {
+    const ConstructionItem& item = from[i];
+    const auto mapped = [&](const std::array<int, 2>& ids) {
+      std::array<int, 2> out{-1, -1};
+      for (std::size_t k = 0; k < 2; ++k) {
+        if (ids[k] >= 0) out[k] = map[static_cast<std::size_t>(ids[k])];
+      }
+      return out;
+    };
+    int& here = map[static_cast<std::size_t>(i)];
+    if (i < 2 * from.corners()) {
+      here = i;
+    } else if (item.kind == ConstructionItem::Kind::edge) {
+      here = carrier;
+    } else if (item.kind == ConstructionItem::Kind::crease) {
+      here = c.same_line(item.line);
+      if (here < 0) {
+        const auto made = c.fold(item.op, mapped(item.points), mapped(item.lines), item.line);
+        here = made ? *made : -1;
+      }
+    } else {
+      const auto lines = mapped(item.lines);
+      const auto made = c.cross(lines[0], lines[1]);
+      here = made ? *made : -1;
+    }
+    if (here < 0) return -1;
+  }
+  return map[static_cast<std::size_t>(route.result)];
+}
+
+/// The easiest of the routes that are as good as exact for scissors.
+const Route& easiest(const std::vector<Route>& routes, double size) {
+  const Route* best = &routes.front();
+  const auto badness = [&](const Route& r) { return std::max(r.error_mm / size, 1e-5) * (1 + 0.2 * r.creases); };
+  for (const Route& r : routes) {
+    if (badness(r) < badness(*best)) best = &r;
+  }
+  return *best;
+}
+
+/// The largest polygon from the best references for its centre and for one or two of its vertices.
+Result<PolygonMethod> by_references(const Polygon& sheet, const LargestPolygon& largest, double sigma_mm,
+                                    const SheetIndex& index) {
+  const int n = static_cast<int>(largest.vertices.size());
+  const double size = bounding_box(sheet).size().maxCoeff();
+  Point middle = Point::Zero();
+  for (const Point& p : largest.vertices) middle += p / n;
+  Hand hand(sheet);
+  SearchOptions options;
+  options.sigma_mm = sigma_mm;
+  options.top = 40;
+  const auto reference = [&](const Target& target, int carrier) {
+    const auto routes = find_routes(index, sheet, target, options);
+    return routes ? made_again(hand.c, easiest(*routes, size), carrier) : -1;
+  };
+  const auto mark = [&](const Point& p) {
+    if (const int there = hand.c.same_point(p, 1e-9 * size); there >= 0) return there;
+    for (int e = 0; e < static_cast<int>(sheet.size()); ++e) {
+      const Segment s = edge_in_reading_order(sheet, e);
+      if (std::abs(Line::through(s.from, s.to).distance(p)) > 1e-7 * size) continue;
+      const auto target = mark_on_edge(sheet, e, (p - s.from).norm() / s.length());
+      if (target) return reference(*target, -1);
+    }
+    options.max_creases = 5;
+    const auto target = wanted_point(sheet, p);
+    const int made = target ? reference(*target, -1) : -1;
+    options.max_creases = 4;
+    return made;
+  };
+  // A symmetry of the polygon that can be folded at once carries its centre.
+  int axis = -1;
+  if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") {
+    const auto symmetric = [&](const Line& l) {
+      const Isometry mirror = Isometry::reflection_in(l);
+      return std::all_of(largest.vertices.begin(), largest.vertices.end(), [&](const Point& p) {
+        return std::any_of(largest.vertices.begin(), largest.vertices.end(),
+                           [&](const Point& q) { return (mirror * p - q).norm() < 1e-6 * size; });
+      });
+    };
+    const Point c = bounding_box(sheet).centre();
+    if (symmetric(Line::through(sheet[0], sheet[2])))
+      axis = hand.o1(0, 2);
+    else if (symmetric(Line::through(sheet[1], sheet[3])))
+      axis = hand.o1(1, 3);
+    else if (symmetric(Line::through(c, c + Point{0, 1})))
+      axis = hand.o3(5, 7);
+    else if (symmetric(Line::through(c, c + Point{1, 0})))
+      axis = hand.o3(4, 6);
+  }
+  int centre = -1;
+  if (axis >= 0) {
+    const Segment line = hand.c[axis].chord;
+    const auto target = mark_on_line(sheet, line, (middle - line.from).norm() / line.length());
+    if (target) centre = reference(*target, axis);
+  } else {
+    centre = mark(middle);
+  }
+  if (centre < 0) return no_fit;
+  // The vertex on an edge whose reference lands best starts the ring.
+  int first = -1;
+  for (int k = 0; k < n && first < 0; ++k) {
+    const Point& p = largest.vertices[static_cast<std::size_t>(k)];
+    for (std::size_t e = 0; e < sheet.size(); ++e) {
+      if (std::abs(Line::through(sheet[e], sheet[(e + 1) % sheet.size()]).distance(p)) < 1e-7 * size) first = k;
+    }
+  }
+  if (first < 0) return no_fit;
+  const auto vertex = [&](int k) { return largest.vertices[static_cast<std::size_t>((first + k) % n)]; };
+  const int start = mark(vertex(0));
+  const int arm = hand.o1(centre, start);
+  if (hand.failed()) return no_fit;
+  Rosette ring(hand.c, n, centre, arm, start);
+  if (axis >= 0) {
+    for (int j = 0; j < n; ++j) {
+      const Point d = Isometry::rotation_about(Point::Zero(), j * pi / n) * (vertex(0) - middle);
+      const Point normal = hand.c[axis].line.normal;
+      if (std::abs(d.normalized().dot(normal)) < 1e-6) ring.know_line(j, axis);
+    }
+  } else {
+    const int next = mark(vertex(1));
+    ring.know_line(2, hand.o1(centre, next));
+    ring.know_vertex(1, next);
+  }
+  if (hand.failed()) return no_fit;
+  const auto vertices = ring.complete(3e-4 * size);
+  if (!vertices) return Error{vertices.error()};
+  return judged_polygon("largest, from references", hand.c, *vertices, sigma_mm);
+}
+
+struct Recipe {
+  int sides;
+  const char* name;
+  Vertices (*fold)(Square&);
+};
+const Recipe recipes[] = {
+    {3, "on one side", triangle_on_a_side},
+    {3, "in a corner", triangle_in_a_corner},
+    {3, "around the centre", [](Square& s) { return thirds(s, 3); }},
+    {4, "square", square},
+    {5, "around the centre", pentagon_in_the_circle},
+    {5, "quick, from one half's diagonals", quick_pentagon},
+    {6, "around the centre", [](Square& s) { return thirds(s, 6); }},
+    {6, "touching all sides", turned_hexagon},
+    {7, "around the centre", heptagon_in_the_circle},
+    {8, "touching all sides", wide_octagon},
+    {8, "around the centre", [](Square& s) { return halves(s, 8); }},
+    {9, "around the centre", enneagon_in_the_circle},
+    {10, "around the centre", [](Square& s) { return fifths(s, 10); }},
+    {10, "touching all sides", turned_decagon},
+    {12, "around the centre", [](Square& s) { return thirds(s, 12); }},
+    {12, "touching all sides", wide_dodecagon},
+    {15, "around the centre", [](Square& s) { return fifths(s, 15); }},
+    {16, "around the centre", [](Square& s) { return halves(s, 16); }},
+    {20, "around the centre", [](Square& s) { return fifths(s, 20); }},
+    {24, "around the centre", [](Square& s) { return thirds(s, 24); }},
+};
+
+} // namespace
+
+Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
+                                                   const SheetIndex* index) {
+  if (sides < least_sides || sides > most_sides)
+    return Error{
+        fmt::format("A polygon of {} sides cannot be planned; type {} to {}.", sides, least_sides, most_sides)};
+  const LargestPolygon largest = largest_polygon(sheet, sides);
+  std::vector<PolygonMethod> methods;
+  if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") {
+    for (const Recipe& recipe : recipes) {
+      if (recipe.sides != sides) continue;
+      Square s(sheet);
+      const auto vertices = recipe.fold(s);
+      if (!vertices) continue;
+      if (auto m = judged_polygon(recipe.name, s.c, *vertices, sigma_mm)) methods.push_back(std::move(m).value());
+    }
+    const bool thin = std::none_of(methods.begin(), methods.end(), [](const auto& m) { return m.exact; });
+    if (sides == 7 || sides == 9 || thin) {
+      if (auto m = quick_by_sixteenths(sheet, sides, sigma_mm)) methods.push_back(std::move(*m));
+    }
+  }
+  const bool reached = std::any_of(methods.begin(), methods.end(), [&](const PolygonMethod& m) {
+    return m.side_min_mm > largest.side_mm * (1 - 1e-9);
+  });
+  if (index && !reached) {
+    if (auto m = by_references(sheet, largest, sigma_mm, *index)) methods.push_back(std::move(m).value());
+  }
+  for (PolygonMethod& m : methods) m.largest = m.side_min_mm > largest.side_mm * (1 - 2e-4);
+  std::stable_sort(methods.begin(), methods.end(), [](const PolygonMethod& a, const PolygonMethod& b) {
+    if (a.exact != b.exact) return a.exact;
+    return a.exact ? a.side_min_mm > b.side_min_mm + 1e-9 : a.angle_error_deg < b.angle_error_deg;
+  });
+  if (methods.empty())
+    return Error{"No way to fold this polygon from this sheet is known; take a square or a rectangle."};
+  return methods;
+}
+
+} // namespace uc

@@ -1,0 +1,41 @@
+// Sheets of other proportions from the one at hand: trimmed by folding alone, halved, cut into strips.
+#pragma once
+
+#include "reference/construction_programme.h"
+#include "reference/search.h"
+
+namespace uc {
+
+/// Long side over short side, by name (sqrt2, golden) or as a number or fraction such as 4/3; at least 1.
+Result<double> parse_ratio(std::string_view text);
+
+struct Trim {
+  double ratio = 1;          // long over short
+  bool upright = false;      // the cut runs up the sheet, the piece is its left part; else the lower part
+  double keep_mm = 0;        // length kept along the trimmed side
+  double share = 1;          // of the sheet that is kept
+  Route route;               // to the mark on the trimmed edge
+  Construction construction; // the route and the crease square to the edge through the mark
+  int cut = -1;              // its item
+  double sigma_mm = 0;       // expected error of the cut at its worse end
+  [[nodiscard]] Polygon piece() const;
+};
+
+/// The largest rectangle of this ratio that keeps two neighbouring edges of a rectangle, and the ways to fold its cut.
+/// Fails for sheets that have the ratio already or are no rectangle.
+Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
+                                   const SearchOptions& options);
+
+/// Its moves, ended by the cut along the last crease.
+Programme programme_of(const Trim& trim, const HandProfile& hand, int number = 0);
+
+struct Strips {
+  int count = 0;
+  double width_mm = 0;
+  double length_mm = 0;
+  double offcut_mm = 0; // left over across the strips
+};
+/// Strips of this width cut from a rectangle, along its longer or its shorter side.
+Result<std::vector<Strips>> strips_of(const Polygon& sheet, double width_mm);
+
+} // namespace uc

@@ -1,0 +1,42 @@
+// Calls under-crease-cli as a script would, with data and cache folders of its own.
+#pragma once
+
+#include "support.h"
+
+#include <QProcess>
+#include <QTemporaryDir>
+
+namespace uc::testing {
+
+struct Outcome {
+  int exit;
+  QByteArray out;
+  QByteArray err;
+};
+
+class Caller {
+public:
+  [[nodiscard]] Outcome operator()(const QStringList& args) const {
+    QProcess p;
+    QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
+    env.insert("XDG_DATA_HOME", home_.path());
+    env.insert("XDG_CACHE_HOME", home_.path() + "/cache");
+    p.setProcessEnvironment(env);
+    p.start(QStringLiteral(UC_CLI), args);
+    p.waitForFinished(120000);
+    return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
+  }
+  [[nodiscard]] QString home() const { return home_.path(); }
+
+private:
+  QTemporaryDir home_;
+};
+
+inline void only_finite(const Json& j) {
+  if (j.is_number_float()) QVERIFY(std::isfinite(j.get<double>()));
+  if (j.is_structured()) {
+    for (const Json& child : j) only_finite(child);
+  }
+}
+
+} // namespace uc::testing

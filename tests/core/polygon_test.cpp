@@ -1,0 +1,238 @@
+// Regular polygons: the largest against closed forms, every recipe by its own vertices, the quick pentagon against its
+// known figures; recipes typed by hand; sheets trimmed and cut into strips.
+#include "alignments.h"
+#include "support.h"
+
+#include "programme/text.h"
+#include "reference/polygon.h"
+#include "reference/proportion.h"
+#include "reference/recipe.h"
+
+#include <numbers>
+#include <random>
+
+using namespace uc;
+using uc::testing::misfit;
+using uc::testing::near;
+
+namespace {
+
+constexpr double pi = std::numbers::pi;
+
+Polygon square(double side) { return Sheet::square(Millimetres{side}).outline(); }
+
+const SheetIndex& index() {
+  static const SheetIndex built = [] {
+    IndexLimits limits;
+    limits.third = 2000;
+    limits.all = 150000;
+    return std::move(SheetIndex::build(square(240), limits)).value();
+  }();
+  return built;
+}
+
+void replay(const Construction& c) {
+  const double size = bounding_box(c.sheet()).size().norm();
+  for (int i = 2 * c.corners(); i < c.size(); ++i) {
+    const ConstructionItem& item = c[i];
+    if (item.kind == ConstructionItem::Kind::crease) {
+      QVERIFY2(misfit(item.op, c.inputs_of(item), item.line) < 1e-8 * size, item.id.c_str());
+      QVERIFY2(contact(item.op, c.inputs_of(item), item.line, c.sheet(), 1e-9 * size).has_value(), item.id.c_str());
+    }
+    if (item.kind == ConstructionItem::Kind::crossing) {
+      for (const int l : item.lines) QVERIFY(std::abs(c[l].line.distance(item.point)) < 1e-8 * size);
+    }
+  }
+}
+
+} // namespace
+
+class PolygonTest : public QObject {
+  Q_OBJECT
+
+private slots:
+  void the_largest_in_a_square_data() { testing::add_rows(testing::cases("largest_polygons.json")); }
+  void the_largest_in_a_square() {
+    const Json c = testing::row();
+    const int sides = c["sides"];
+    const LargestPolygon found = largest_polygon(square(1000), sides);
+    QVERIFY(near(found.side_mm / 1000, c["side"], 5e-7, "side"));
+    QVERIFY(near(found.turn_deg, c["turn"], 5e-5, "turn"));
+    for (int k = 0; k < sides; ++k) {
+      const Point& p = found.vertices[static_cast<std::size_t>(k)];
+      QVERIFY(near((found.vertices[static_cast<std::size_t>((k + 1) % sides)] - p).norm(), found.side_mm, 1e-6));
+      QVERIFY(p.minCoeff() > -1e-6 && p.maxCoeff() < 1000 + 1e-6);
+    }
+  }
+
+  void the_largest_in_other_sheets() {
+    // A hexagon in itself; a triangle standing in a long strip; a square in a triangle of side 1: 2·sqrt 3 - 3.
+    QVERIFY(near(largest_polygon(Sheet::regular(6, Millimetres{80}).outline(), 6).side_mm, 80, 1e-6));
+    QVERIFY(near(largest_polygon(parse_sheet("strip:300x40mm")->outline(), 3).side_mm, 80 / std::sqrt(3.0), 1e-6));
+    QVERIFY(near(largest_polygon(Sheet::regular(3, Millimetres{100}).outline(), 4).side_mm,
+                 100 * (2 * std::sqrt(3.0) - 3), 1e-6));
+    // Nothing larger fits: random turns of it, a hair larger, stick out wherever they are put.
+    const double r = largest_polygon(square(1), 7).side_mm / 2 / std::sin(pi / 7) * 1.0001;
+    std::mt19937_64 random(1);
+    std::uniform_real_distribution<double> turn(0, 2 * pi);
+    for (int i = 0; i < 500; ++i) {
+      std::vector<Point> ring;
+      const double a = turn(random);
+      for (int k = 0; k < 7; ++k) ring.push_back(r * Point{std::cos(a + 2 * pi * k / 7), std::sin(a + 2 * pi * k / 7)});
+      QVERIFY(bounding_box(ring).size().maxCoeff() > 1);
+    }
+  }
+
+  void every_recipe_gives_what_it_says_data() {
+    QTest::addColumn<QString>("sheet");
+    QTest::addColumn<int>("sides");
+    for (const char* sheet : {"square:240mm", "a4", "100x180mm", "strip:280x40mm"}) {
+      for (const int n : {3, 4, 5, 6, 7, 8, 9, 10, 12, 15, 16})
+        QTest::newRow(qPrintable(QString("%1 %2").arg(sheet).arg(n))) << QString(sheet) << n;
+    }
+  }
+  void every_recipe_gives_what_it_says() {
+    QFETCH(QString, sheet);
+    QFETCH(int, sides);
+    const Polygon outline = parse_sheet(sheet.toStdString())->outline();
+    const auto methods = polygon_methods(outline, sides, 0.25, sheet == "square:240mm" ? &index() : nullptr);
+    QVERIFY2(methods, methods ? "" : methods.error().c_str());
+    const LargestPolygon largest = largest_polygon(outline, sides);
+    bool exact = false;
+    for (const PolygonMethod& m : *methods) {
+      replay(m.construction);
+      const Polygon p = m.outline();
+      QCOMPARE(p.size(), static_cast<std::size_t>(sides));
+      QVERIFY(signed_area(p) > 0);
+      double least = 1e9;
+      double most = 0;
+      double off = 0;
+      for (std::size_t i = 0; i < p.size(); ++i) {
+        const Point a = p[(i + 1) % p.size()] - p[i];
+        const Point b = p[(i + p.size() - 1) % p.size()] - p[i];
+        least = std::min(least, a.norm());
+        most = std::max(most, a.norm());
+        off = std::max(off, std::abs(std::acos(std::clamp(a.dot(b) / a.norm() / b.norm(), -1.0, 1.0)) * 180 / pi -
+                                     180.0 * (sides - 2) / sides));
+        const ConstructionItem& v = m.construction[m.vertices[i]];
+        QVERIFY(v.kind == ConstructionItem::Kind::corner || v.kind == ConstructionItem::Kind::crossing);
+      }
+      QVERIFY(near(m.side_min_mm, least, 1e-9) && near(m.side_max_mm, most, 1e-9));
+      QVERIFY(near(m.angle_error_deg, off, 1e-5));
+      QVERIFY(m.angle_error_deg < 2);
+      QVERIFY2(m.side_min_mm <= largest.side_mm * (1 + 1e-9), "no recipe beats the largest");
+      QVERIFY(m.leftover >= 0 && m.leftover < 1);
+      if (sides != 4 || m.creases > 0) QVERIFY(m.sigma_mm > 0);
+      exact = exact || m.exact;
+      QVERIFY(!m.exact || near(least, most, 1e-7));
+      const Programme moves = programme_of(m, HandProfile{});
+      QCOMPARE(moves.count(MoveKind::cut), 1);
+      QVERIFY(moves.moves.back().caution == Caution::blade);
+      QCOMPARE(moves.count(MoveKind::align) + moves.count(MoveKind::crease_between), m.creases);
+    }
+    QVERIFY(exact);
+    const bool reached = std::any_of(methods->begin(), methods->end(), [](const auto& m) { return m.largest; });
+    if (sheet == "square:240mm" && sides != 15 && sides != 16) QVERIFY2(reached, "the largest can be folded");
+  }
+
+  void quick_pentagon_has_its_known_figures() {
+    const auto methods = *polygon_methods(square(1), 5, 0.001, nullptr);
+    const auto quick = std::find_if(methods.begin(), methods.end(), [](const auto& m) { return !m.exact; });
+    QVERIFY(quick != methods.end());
+    const Point centre{7.0 / 12, 0.5};
+    std::vector<double> at;
+    for (const Point& p : quick->outline()) {
+      QVERIFY(near((p - centre).norm(), 5.0 / 12, 1e-12, "equal distance from (7/12, 1/2)"));
+      at.push_back(std::atan2(p.y() - centre.y(), p.x() - centre.x()) * 180 / pi);
+    }
+    std::sort(at.begin(), at.end());
+    std::vector<double> central;
+    for (std::size_t i = 0; i < at.size(); ++i)
+      central.push_back(i + 1 < at.size() ? at[i + 1] - at[i] : at[0] + 360 - at[i]);
+    std::sort(central.begin(), central.end());
+    for (std::size_t i = 0; i < 4; ++i) QVERIFY(near(central[i], 2 * 35.7825, 1e-3));
+    QVERIFY(near(central[4], 2 * std::atan(0.75) * 180 / pi, 1e-9));
+    QVERIFY(near(quick->side_max_mm / quick->side_min_mm - 1, 0.026, 5e-4));
+  }
+
+  void polygons_that_cannot_be_had() {
+    QVERIFY(!polygon_methods(square(240), 2, 0.25, nullptr));
+    QVERIFY(!polygon_methods(square(240), 25, 0.25, nullptr));
+    const auto none = polygon_methods(Sheet::regular(5, Millimetres{80}).outline(), 7, 0.25, nullptr);
+    QVERIFY(!none);
+    QVERIFY(none.error().find("take a square") != std::string::npos);
+  }
+
+  void own_recipes_are_read_and_judged() {
+    const std::string text = "c1 = O3 left right\np1 = cross c1 top\nc2 = O2 br p1\np2 = cross c2 right\nresult p2\n";
+    const auto recipe = parse_recipe(square(240), text);
+    QVERIFY2(recipe, recipe ? "" : recipe.error().c_str());
+    const auto target = *mark_on_edge(square(240), 1, 5.0 / 8);
+    const auto route = judged(recipe->construction, recipe->results[0], target, {});
+    QVERIFY(route && route->exact); // the corner-to-midpoint fold leaves 3/8 of the side above
+    QCOMPARE(route->creases, 2);
+    const auto again = parse_recipe(square(240), recipe_text(recipe->construction, recipe->results));
+    QVERIFY(again);
+    QVERIFY(near((again->construction[again->results[0]].point - Point{240, 150}).norm(), 0, 1e-9));
+  }
+
+  void every_route_survives_as_typed_recipe() {
+    for (const char* text : {"bottom:1/7", "left:0.713", "100,60", "line 0,0 240,101"}) {
+      const auto routes = find_routes(index(), square(240), *parse_target(square(240), text), {});
+      for (const Route& r : *routes) {
+        const auto again = parse_recipe(square(240), recipe_text(r.construction, {r.result}));
+        QVERIFY2(again, again ? "" : again.error().c_str());
+        QVERIFY(near(error_of(again->construction, again->results[0], r.target), r.error_mm, 1e-7));
+      }
+    }
+  }
+
+  void bad_recipes_name_the_line_data() { testing::add_rows(testing::cases("bad_recipes.json")); }
+  void bad_recipes_name_the_line() {
+    const Json c = testing::row();
+    const auto recipe = parse_recipe(square(240), c["text"].get<std::string>());
+    QVERIFY(!recipe);
+    QVERIFY2(recipe.error().rfind(c["says"].get<std::string>(), 0) == 0 ||
+                 recipe.error().find(c["says"].get<std::string>()) != std::string::npos,
+             recipe.error().c_str());
+    QVERIFY(recipe.error().rfind("Line ", 0) == 0);
+  }
+
+  void sheets_are_trimmed_to_a_ratio() {
+    SearchOptions options;
+    for (const char* text : {"sqrt2", "golden", "4/3", "2", "1.9"}) {
+      const double ratio = *parse_ratio(text);
+      const auto trims = trims_to(index(), square(240), ratio, options);
+      QVERIFY2(trims, trims ? "" : trims.error().c_str());
+      const Trim& t = trims->front();
+      const Point size = bounding_box(t.piece()).size();
+      QVERIFY(near(size.maxCoeff() / size.minCoeff(), ratio, 1e-9));
+      QVERIFY(near(t.share, size.x() * size.y() / 240 / 240, 1e-9));
+      replay(t.construction);
+      const Line& cut = t.construction[t.cut].line;
+      QVERIFY(near(std::abs(cut.normal.y()), 1, 1e-9, "square to the side"));
+      QVERIFY(near(cut.distance({0, t.keep_mm}), 0, t.route.error_mm + 1e-9));
+      QVERIFY(t.sigma_mm > 0 && t.sigma_mm < 2);
+      QCOMPARE(programme_of(t, HandProfile{}).count(MoveKind::cut), 1);
+    }
+    QVERIFY(!trims_to(index(), square(240), 1, options)); // a square already
+    QVERIFY(!parse_ratio("0"));
+    QVERIFY(!parse_ratio("60"));
+    QVERIFY(near(*parse_ratio("3/4"), 4.0 / 3, 1e-12));
+  }
+
+  void strips_are_counted() {
+    const auto ways = *strips_of(parse_sheet("210x297mm")->outline(), 40);
+    QCOMPARE(ways.size(), std::size_t{2});
+    QCOMPARE(ways[0].count, 5);
+    QVERIFY(near(ways[0].length_mm, 297, 1e-9) && near(ways[0].offcut_mm, 10, 1e-9));
+    QCOMPARE(ways[1].count, 7);
+    QVERIFY(near(ways[1].length_mm, 210, 1e-9) && near(ways[1].offcut_mm, 17, 1e-9));
+    QCOMPARE((*strips_of(square(240), 240.0 / 7))[0].count, 7);
+    QVERIFY(!strips_of(square(240), 0.2));
+    QVERIFY(!strips_of(square(240), 241));
+  }
+};
+
+QTEST_APPLESS_MAIN(PolygonTest)
+#include "polygon_test.moc"
