@@ -31,7 +31,7 @@ Json steps_json(const Construction& c, const std::vector<CreaseNeed>& needs, con
       const auto need = std::find_if(needs.begin(), needs.end(), [&](const CreaseNeed& n) { return n.item == i; });
       const CreaseExtent extent = need == needs.end() ? CreaseExtent::full : need->extent;
       const Move* move = move_making(programme, i);
-      step.update({{"op", name_of(item.op)},
+      step.update({{"op", item.landing ? "landing" : name_of(item.op)},
                    {"points", ids(item.points)},
                    {"lines", ids(item.lines)},
                    {"line", line_json(item.line)},

@@ -3,6 +3,7 @@
 
 #include "base/expression.h"
 #include "divide/division.h"
+#include "divide/starts.h"
 #include "divide/typed.h"
 #include "programme/text.h"
 
@@ -31,7 +32,7 @@ Json family_json(const Division& d, std::size_t f) {
     lines.push_back({{"index", k}, {"position_mm", family.extent_mm * k / d.spec.parts}, {"sigma_mm", sigma}});
   }
   Json steps = Json::array();
-  auto move = d.programme.moves.begin();
+  auto move = d.programme.moves.begin() + d.start_moves;
   static constexpr const char* kinds[] = {"bring", "through", "guess"};
   TextStyle style;
   style.as_it_lies = false; // steps do not list the turns between them
@@ -67,7 +68,16 @@ int run(const Options& o) {
   hand.sigma_mm = length_option("--sigma", o.sigma);
   hand.guess_sigma_mm = length_option("--guess-sigma", o.guess_sigma);
   if (!o.start.empty()) {
-    const auto start = parse_start_mark(o.start, spec.parts);
+    const auto kind = start_kind_named(o.start);
+    std::shared_ptr<const SheetIndex> index;
+    if (kind == StartKind::route) {
+      with_progress("Learning this shape of sheet", [&](Progress& p) {
+        const auto made = cached_index(sheet.outline(), default_cache_folder(), &p);
+        if (made) index = *made;
+      });
+    }
+    const auto start = kind && *kind != StartKind::given ? start_of(sheet, spec, hand, *kind, index.get())
+                                                         : parse_start_mark(o.start, spec.parts);
     if (!start) throw CallError{"--start: " + start.error()};
     spec.start = *start;
   }
@@ -85,6 +95,17 @@ int run(const Options& o) {
               {"turn_overs", d.turn_overs},
               {"rotations", d.rotations},
               {"minutes", d.minutes}};
+    if (d.start_moves > 0) {
+      Json first = Json::array();
+      TextStyle style;
+      style.as_it_lies = false;
+      for (int i = 0; i < d.start_moves; ++i)
+        first.push_back(move_text(d.programme, d.programme.moves[static_cast<std::size_t>(i)], style));
+      j["start"] = {{"line", d.spec.start->line},
+                    {"sigma_mm", d.spec.start->sigma_mm},
+                    {"creases", d.start_creases},
+                    {"moves", first}};
+    }
     if (d.plans.size() == 1) {
       j.update(family_json(d, 0));
     } else {
@@ -117,7 +138,9 @@ void add_divide(CLI::App& app, Action& action) {
   c->add_option("--method", o->method, "best, edges, neighbours, stepping or iterated (best)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_option("--guess-sigma", o->guess_sigma, "Standard error of a mark placed by eye (2 mm)");
-  c->add_option("--start", o->start, "A/N:MM, a mark that exists already and its standard error");
+  c->add_option("--start", o->start,
+                "A/N:MM, a mark that exists already and its standard error; or diagonals, corner-fold, binary, route, "
+                "ruler, printed: where an odd count starts from");
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli divide --sheet square:240mm --parts 24 --axis both --json");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

@@ -62,7 +62,7 @@ Document::Document(const QString& recovery_folder, QObject* parent)
   project_.stock = generic_stocks()[1];
   project_.sheet_name = "square:240mm";
   if (auto division = division_of(project_)) division_ = *division;
-  project_.programme = division_.programme;
+  project_.programme = planned_programme(project_, division_);
 }
 
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
@@ -70,10 +70,13 @@ QString Document::change(const QString& label, const std::function<void(Project&
   edit(after);
   const bool replan =
       after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) || !(after.hand == project_.hand);
+  const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows;
   if (replan) {
     auto division = division_of(after);
     if (!division) return QString::fromStdString(division.error());
-    after.programme = division->programme;
+    after.programme = planned_programme(after, *division);
+  } else if (rewritten) {
+    after.programme = planned_programme(after, division_);
   }
   undo_.push(new ProjectEdit(*this, label, {project_, revision_}, {std::move(after), ++last_revision_}, merge));
   return {};

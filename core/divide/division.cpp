@@ -1,5 +1,7 @@
 #include "divide/division.h"
 
+#include "divide/starts.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -218,10 +220,13 @@ private:
 
 } // namespace
 
-Result<Division> divide(const Sheet& sheet, const GridSpec& spec, const HandProfile& hand) {
-  if (const auto ok = check_spec(spec, hand); !ok) return Error{ok.error()};
+Result<Division> divide(const Sheet& sheet, const GridSpec& wanted, const HandProfile& hand) {
+  if (const auto ok = check_spec(wanted, hand); !ok) return Error{ok.error()};
   if (const auto ok = checked(hand); !ok) return Error{ok.error()};
   Division division;
+  GridSpec spec = wanted;
+  spec.start = revised_start(sheet, wanted, hand);
+  division.start_fits = wanted.start.has_value() == spec.start.has_value();
   division.spec = spec;
   division.hand = hand;
   division.layout = lay_out(sheet, spec);
@@ -243,6 +248,7 @@ Result<Division> divide(const Sheet& sheet, const GridSpec& spec, const HandProf
   }
   if (lines > 0) division.mean_sigma_mm = sum / lines;
   ProgrammeBuilder(division, sheet).build();
+  put_start_first(division, sheet);
   division.minutes = division.programme.planned_seconds() / 60;
   return division;
 }

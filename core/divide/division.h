@@ -14,7 +14,10 @@ struct Division {
   Programme programme;
   double worst_sigma_mm = 0;
   double mean_sigma_mm = 0;
-  int creases = 0; // folds that make lines, guesses not counted
+  int creases = 0;        // folds that make lines, guesses not counted
+  int start_creases = 0;  // folds in front of them that make the start
+  int start_moves = 0;    // moves in front that make the start
+  bool start_fits = true; // false when the start's recipe does not fit this sheet, and is left out
   int turn_overs = 0;
   int rotations = 0;
   double minutes = 0;

@@ -222,7 +222,7 @@ DivideTask task_for(const GridLayout& layout, const Family& family, const GridSp
   task.parts = spec.parts;
   task.sigma_mm = hand.sigma_mm;
   task.guess_sigma_mm = hand.guess_sigma_mm;
-  task.start = spec.start;
+  if (spec.start) task.start = StartMark{spec.start->line, spec.start->sigma_mm, StartKind::given, {}};
   const bool alternating = spec.direction == DirectionRule::alternating;
   task.directions.assign(static_cast<std::size_t>(spec.parts) + 1, CreaseDirection::valley);
   for (int line = 1; line < spec.parts; ++line) {

@@ -29,10 +29,15 @@ struct GridStep {
   bool operator==(const GridStep&) const = default;
 };
 
-/// A mark that exists before the division starts, with its standard error in mm.
+/// Where a division may start from: a mark that exists, one that is folded first, one that is measured.
+enum class StartKind { given, diagonals, corner_fold, binary, route, ruler, printed };
+
+/// A line that is had before the division starts, with its standard error in mm.
 struct StartMark {
   int line = 0;
-  double sigma_mm = 0;
+  double sigma_mm = 0; // at its worse end, what its geometry misses included
+  StartKind kind = StartKind::given;
+  std::vector<std::string> recipes; // of a folded start: one per direction of the grid, see reference/recipe.h
   bool operator==(const StartMark&) const = default;
 };
 

@@ -84,7 +84,7 @@ Result<StartMark> parse_start_mark(std::string_view text, int parts, LengthUnit 
   const auto sigma = parse_length(halves[1], unit);
   if (!sigma) return Error{sigma.error()};
   if (!(sigma->value >= 0 && sigma->value <= 1000)) return Error{"The mark's error must be 0 to 1000 mm."};
-  return StartMark{static_cast<int>(static_cast<long>(*top) * parts / *bottom), sigma->value};
+  return StartMark{static_cast<int>(static_cast<long>(*top) * parts / *bottom), sigma->value, StartKind::given, {}};
 }
 
 Result<std::vector<Box>> parse_areas(std::string_view text, LengthUnit unit) {

@@ -1,5 +1,7 @@
 #include "io/json_codec.h"
 
+#include "divide/starts.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -137,7 +139,11 @@ Json json_of(const GridSpec& s) {
             {"left_out", s.left_out},
             {"pinches_allowed", s.pinches_allowed},
             {"start", nullptr}};
-  if (s.start) j["start"] = {{"line", s.start->line}, {"sigma_mm", s.start->sigma_mm}};
+  if (s.start) {
+    j["start"] = {{"line", s.start->line}, {"sigma_mm", s.start->sigma_mm}};
+    if (s.start->kind != StartKind::given) j["start"]["kind"] = name_of(s.start->kind);
+    if (!s.start->recipes.empty()) j["start"]["recipes"] = s.start->recipes;
+  }
   return j;
 }
 
@@ -155,7 +161,9 @@ GridSpec grid_spec_from(const Json& j) {
   s.left_out = j.value("left_out", std::vector<int>{});
   s.pinches_allowed = j.value("pinches_allowed", true);
   if (j.contains("start") && !j["start"].is_null()) {
-    s.start = StartMark{j["start"].at("line").get<int>(), finite(j["start"].at("sigma_mm"))};
+    s.start = StartMark{j["start"].at("line").get<int>(), finite(j["start"].at("sigma_mm")),
+                        start_kind_named(j["start"].value("kind", "given")).value_or(StartKind::given),
+                        j["start"].value("recipes", std::vector<std::string>{})};
   }
   return s;
 }
@@ -345,7 +353,8 @@ std::vector<StoredPlan> plans_from(const Json& j) {
     plan.task.sigma_mm = finite(p.at("sigma_mm"));
     plan.task.guess_sigma_mm = finite(p.at("guess_sigma_mm"));
     if (p.contains("start"))
-      plan.task.start = StartMark{p["start"].at("line").get<int>(), finite(p["start"].at("sigma_mm"))};
+      plan.task.start =
+          StartMark{p["start"].at("line").get<int>(), finite(p["start"].at("sigma_mm")), StartKind::given, {}};
     for (const Json& step : p.at("steps")) plan.steps.push_back(step_from(step, plan.task.parts));
     all.push_back(std::move(plan));
   }

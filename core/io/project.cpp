@@ -1,6 +1,8 @@
 #include "io/project.h"
 
 #include "base/atomic_file.h"
+#include "reference/construction_programme.h"
+#include "reference/recipe.h"
 
 #include <fmt/format.h>
 
@@ -32,6 +34,22 @@ Json from_version_1(Json doc) {
   return doc;
 }
 
+Json references_json(const std::vector<PlannedReference>& references) {
+  Json list = Json::array();
+  for (const PlannedReference& r : references)
+    list.push_back({{"title", r.title}, {"target", r.target}, {"recipe", r.recipe}, {"cut", r.cut}});
+  return list;
+}
+
+std::vector<PlannedReference> references_from(const Json& list) {
+  std::vector<PlannedReference> references;
+  for (const Json& r : list) {
+    references.push_back(
+        {r.value("title", ""), r.value("target", ""), r.at("recipe").get<std::string>(), r.value("cut", false)});
+  }
+  return references;
+}
+
 } // namespace
 
 Result<Json> migrated(Json document, const std::string& source) {
@@ -59,12 +77,14 @@ std::string project_text(const Project& p) {
             {"trueness", p.trueness ? json_of(*p.trueness) : Json(nullptr)},
             {"hand", json_of(p.hand)},
             {"unit", symbol(p.unit)},
+            {"references", references_json(p.references)},
+            {"grid_follows", p.grid_follows},
             {"grid", json_of(p.grid)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
   // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
   Json base = p.unknown;
-  if (base.is_object()) base.erase("programme");
+  if (base.is_object()) base.erase("programme"), base.erase("references");
   return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -90,12 +110,14 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
     if (j.contains("trueness") && !j["trueness"].is_null()) p.trueness = trueness_from(j["trueness"]);
     if (j.contains("hand")) p.hand = hand_from(j["hand"]);
     p.unit = length_unit_named(j.value("unit", "mm"));
+    if (j.contains("references")) p.references = references_from(j["references"]);
+    p.grid_follows = j.value("grid_follows", true);
     if (j.contains("grid")) p.grid = grid_spec_from(j["grid"]);
     if (const auto ok = check_spec(p.grid, p.hand); !ok) return Error{fmt::format("{}: {}", source, ok.error())};
     if (j.contains("programme") && j["programme"].is_object()) p.programme = programme_from(j["programme"]);
     p.note = j.value("note", "");
     if (p.programme.empty()) {
-      if (auto division = division_of(p)) p.programme = division->programme;
+      if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
     }
     return p;
   } catch (const std::exception& e) {
@@ -114,6 +136,29 @@ Result<Project> load_project(const std::string& path) {
 }
 
 Result<Division> division_of(const Project& project) { return divide(project.sheet, project.grid, project.hand); }
+
+Programme planned_programme(const Project& project, const Division& division) {
+  if (project.references.empty()) return division.programme;
+  Programme all;
+  all.sheet = project.sheet.outline();
+  for (std::size_t i = 0; i < project.references.size(); ++i) {
+    const PlannedReference& r = project.references[i];
+    const auto recipe = parse_recipe(all.sheet, r.recipe);
+    if (!recipe) continue;
+    std::vector<int> results = recipe->results;
+    const Construction c = recipe->construction.reduced_to(results);
+    const ConstructionErrors errors(c, project.hand.sigma_mm);
+    if (!errors.determined()) continue;
+    Programme one = programme_of(c, needs_of(c, results, errors), results, project.hand, static_cast<int>(i));
+    if (r.cut) add_cut(one, c, results, errors);
+    all.elements.insert(all.elements.end(), one.elements.begin(), one.elements.end());
+    all.moves.insert(all.moves.end(), one.moves.begin(), one.moves.end());
+  }
+  if (!project.grid_follows) return all;
+  all.elements.insert(all.elements.end(), division.programme.elements.begin(), division.programme.elements.end());
+  all.moves.insert(all.moves.end(), division.programme.moves.begin(), division.programme.moves.end());
+  return all;
+}
 
 Result<std::vector<Stock>> load_shelf(const std::string& path) {
   if (!std::filesystem::exists(path)) return generic_stocks();

@@ -6,6 +6,15 @@
 
 namespace uc {
 
+/// A reference or polygon that is folded before the grid. Its recipe is read again for every sheet.
+struct PlannedReference {
+  std::string title;
+  std::string target; // as typed, such as bottom:1/7; empty for polygons and cuts
+  std::string recipe;
+  bool cut = false; // its results are the vertices of a piece to be cut out
+  bool operator==(const PlannedReference&) const = default;
+};
+
 struct Project {
   std::string title;
   std::string sheet_name; // as typed, such as "a4/2"
@@ -14,6 +23,8 @@ struct Project {
   std::optional<TruenessMeasure> trueness;
   HandProfile hand;
   LengthUnit unit = LengthUnit::mm;
+  std::vector<PlannedReference> references; // folded in this order, before the grid
+  bool grid_follows = true;                 // whether the grid is folded at all
   GridSpec grid;
   Programme programme;
   std::string note;
@@ -31,6 +42,9 @@ Result<Project> load_project(const std::string& path);
 
 /// Brings a document of an older version up to project_version; fails for newer ones.
 Result<Json> migrated(Json document, const std::string& source);
+
+/// All moves of the project: its references, then its grid. References that do not fit on the sheet are left out.
+Programme planned_programme(const Project& project, const Division& division);
 
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);

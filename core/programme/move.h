@@ -28,7 +28,8 @@ enum class MoveKind {
   clip,
   glue,
   curl,
-  check
+  check,
+  mark // a mark that is measured: with a ruler or a printed template
 };
 std::string name_of(MoveKind kind);
 std::optional<MoveKind> move_kind_named(const std::string& name);

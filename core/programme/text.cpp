@@ -214,6 +214,20 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
     if (move.extent == Extent::pinch) return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
     return say(style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " +
            extent_sentence(programme, move, style) + " " + say(style, "Unfold.");
+  case MoveKind::mark: {
+    const Element* edge = nullptr;
+    for (const Element& e : programme.elements) {
+      if (made && e.family == made->family && e.label.empty() && e.index == 0 && e.role != Role::crease) edge = &e;
+    }
+    if (!edge || edge->spans.empty() || move.spans.empty()) return say(style, "Mark it with a ruler.");
+    const Segment low = edge->spans.front();
+    const double mm = low.length() < 1e-9 ? (move.spans.front().from - low.from).norm()
+                                          : std::abs(Line::through(low.from, low.to).distance(move.spans.front().from));
+    return say(style, "Mark {fraction} with a ruler or from the printed template, {distance} from {edge}.",
+               {{"fraction", at},
+                {"distance", format_length(Millimetres{mm}, style.unit)},
+                {"edge", element_name(*edge, style, state_at(programme, move, style))}});
+  }
   case MoveKind::score:
     return say(style, "Score the line with a ruler and a blunt point.");
   case MoveKind::cut:
@@ -281,6 +295,8 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
     return say(style,
                "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
+  case MoveKind::mark:
+    return say(style, "Mark both ends; a fine pencil, upright, is exact enough.");
   case MoveKind::guess:
     return say(style, "A guess is enough here; the next folds correct it.");
   case MoveKind::turn_over:

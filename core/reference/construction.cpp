@@ -1,5 +1,6 @@
 #include "reference/construction.h"
 
+#include <Eigen/LU>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -16,6 +17,28 @@ bool is_rectangle(const Polygon& sheet) {
 }
 
 using Kind = ConstructionItem::Kind;
+
+/// Where l lies after folding on m, and its derivatives by turn and offset of l, then of m.
+Line landed(const Line& l, const Line& m) {
+  const double along = l.normal.dot(m.normal);
+  return {l.normal - 2 * along * m.normal, l.c - 2 * m.c * along};
+}
+Eigen::Matrix<double, 2, 4> landing_sensitivity(const Line& l, const Line& m) {
+  const double along = l.normal.dot(m.normal);
+  const double across = quarter_turned(l.normal).dot(m.normal);
+  Eigen::Matrix<double, 2, 4> d;
+  d << -1, 0, 2, 0, //
+      -2 * m.c * across, 1, 2 * m.c * across, -2 * along;
+  return d;
+}
+
+/// Turn and offset of a line by its distances at two points of it.
+Eigen::Matrix2d by_two_ends(const Line& line, const Point& p, const Point& q) {
+  const Point t = quarter_turned(line.normal);
+  Eigen::Matrix2d ends;
+  ends << t.dot(p), -1, t.dot(q), -1;
+  return ends.inverse();
+}
 
 } // namespace
 
@@ -118,6 +141,22 @@ Result<int> Construction::cross(int line, int other) {
   return size() - 1;
 }
 
+Result<int> Construction::land(int line, int fold) {
+  if ((*this)[fold].kind != Kind::crease) return Error{"The sheet can be folded on a crease only; name one."};
+  const double extent = bounding_box(sheet_).size().norm();
+  ConstructionItem item;
+  item.kind = Kind::crease;
+  item.landing = true;
+  item.lines = {line, fold};
+  item.line = landed((*this)[line].line, (*this)[fold].line);
+  const auto seen = chord(item.line, sheet_, 1e-9 * extent);
+  if (!seen || seen->length() < 1e-6 * extent) return Error{"It lands off the paper; choose another line or crease."};
+  item.chord = *seen;
+  item.contact = {seen->from, seen->to, 0};
+  add(std::move(item));
+  return size() - 1;
+}
+
 int Construction::mark(int edge, const Point& at, double sigma_mm) {
   ConstructionItem item;
   item.kind = Kind::mark;
@@ -213,6 +252,12 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
         continue;
       }
       row = d->leftCols<2>() * of(item.lines[0]) + d->rightCols<2>() * of(item.lines[1]);
+    } else if (item.landing) {
+      const Line& l = construction[item.lines[0]].line;
+      const Line& m = construction[item.lines[1]].line;
+      const auto d = landing_sensitivity(l, m);
+      row = d.leftCols<2>() * of(item.lines[0]) + d.rightCols<2>() * of(item.lines[1]);
+      row.middleCols<2>(first_error_[i]) += sigma_mm * by_two_ends(item.line, item.contact.first, item.contact.second);
     } else if (item.kind == Kind::crease) {
       const auto d = sensitivity(item.op, construction.inputs_of(item), item.line, item.contact);
       if (!d) {
@@ -261,6 +306,13 @@ std::optional<std::vector<ConstructionItem>> sampled(const Construction& constru
       const auto p = at(item.lines[0]).line.crossing(at(item.lines[1]).line);
       if (!p) return std::nullopt;
       item.point = *p;
+    } else if (item.landing) {
+      const Line ideal = landed(at(item.lines[0]).line, at(item.lines[1]).line);
+      const auto shifted = [&](const Point& p) {
+        return Point(p - (ideal.distance(p) - sigma_mm * unit(random)) * ideal.normal);
+      };
+      const Point first = shifted(item.contact.first);
+      item.line = Line::through(first, shifted(item.contact.second));
     } else if (item.kind == Kind::crease) {
       AlignmentInputs in;
       for (std::size_t k = 0; k < 2; ++k) {

@@ -18,6 +18,7 @@ struct ConstructionItem {
   Kind kind = Kind::corner;
   std::string id; // bl, bottom, c1, p1 ...
   Alignment op = Alignment::O1;
+  bool landing = false; // a crease, yet by no alignment: where lines[0] lands when the sheet is folded on lines[1]
   std::array<int, 2> points{-1, -1}; // items it is made from, in the order of AlignmentInputs
   std::array<int, 2> lines{-1, -1};  // of a crossing: both lines; of a mark: the edge it lies on
   Line line;                         // of edges and creases
@@ -51,6 +52,8 @@ public:
   Result<int> fold(Alignment op, const std::array<int, 2>& points, const std::array<int, 2>& lines,
                    const std::optional<Line>& wanted = std::nullopt);
   Result<int> cross(int line, int other);
+  /// The crease along which `line` lands while the sheet is folded on `fold`, a crease that is there.
+  Result<int> land(int line, int fold);
   /// A mark on an edge that comes from outside: a ruler, a template, a guess by eye.
   int mark(int edge, const Point& at, double sigma_mm);
   /// A line that is on the sheet already and counts as exact, such as an old crease.

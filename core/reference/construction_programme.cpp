@@ -96,6 +96,12 @@ private:
     const auto line = [&](std::size_t k) { return element_id_of(item.lines[k], number_); };
     Move move;
     move.kind = MoveKind::align;
+    if (item.landing) {
+      move.kind = MoveKind::crease_through;
+      move.moving = {line(0)};
+      move.onto = {line(1)};
+      return finished(std::move(move), i);
+    }
     switch (item.op) {
     case Alignment::O1:
       move.kind = MoveKind::crease_between;
@@ -128,6 +134,12 @@ private:
       move.onto = {line(0), line(1)};
       break;
     }
+    return finished(std::move(move), i);
+  }
+
+  /// What all moves that crease have in common.
+  [[nodiscard]] Move finished(Move move, int i) const {
+    const ConstructionItem& item = c_[i];
     move.makes = element_id_of(i, number_);
     const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
     const CreaseExtent extent = need == needs_.end() ? CreaseExtent::full : need->extent;
@@ -139,7 +151,8 @@ private:
     move.hand_sigma_mm = hand_.sigma_mm;
     move.sigma_mm = errors_.distances(i, item.line, {item.chord.from, item.chord.to}).rowwise().norm().maxCoeff();
     // Two things to bring together at once take their time.
-    const double aligning = item.op == Alignment::O6                               ? 2
+    const double aligning = item.landing                                           ? 1.5
+                            : item.op == Alignment::O6                             ? 2
                             : item.op == Alignment::O5 || item.op == Alignment::O7 ? 1.5
                                                                                    : 1;
     move.seconds = aligning * (extent == CreaseExtent::pinch ? hand_.pinch_seconds : hand_.fold_seconds);
@@ -164,6 +177,20 @@ Programme programme_of(const Construction& construction, const std::vector<Creas
 
 Programme programme_of(const Route& route, const HandProfile& hand, int number) {
   return programme_of(route.construction, route.needs, {route.result}, hand, number);
+}
+
+void add_cut(Programme& programme, const Construction& c, const std::vector<int>& outline,
+             const ConstructionErrors& errors) {
+  std::erase_if(programme.moves, [](const Move& m) { return m.kind == MoveKind::check; });
+  Move cut;
+  cut.kind = MoveKind::cut;
+  cut.caution = Caution::blade;
+  cut.seconds = 60 + 20.0 * static_cast<double>(outline.size());
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    cut.spans.push_back({c[outline[i]].point, c[outline[(i + 1) % outline.size()]].point});
+    cut.sigma_mm = std::max(cut.sigma_mm, errors.sigma_of_point(outline[i]));
+  }
+  programme.moves.push_back(std::move(cut));
 }
 
 const Move* move_making(const Programme& programme, int item, int number) {

@@ -16,6 +16,10 @@ Programme programme_of(const Construction& construction, const std::vector<Creas
                        const std::vector<int>& results, const HandProfile& hand, int number = 0);
 Programme programme_of(const Route& route, const HandProfile& hand, int number = 0);
 
+/// Ends the moves with the cut along the marks in `outline`, in place of a look at each of them.
+void add_cut(Programme& programme, const Construction& construction, const std::vector<int>& outline,
+             const ConstructionErrors& errors);
+
 /// Id of an item of construction `number`.
 constexpr int element_id_of(int item, int number = 0) { return construction_ids * (number + 1) + item; }
 /// The move that makes a crease of the construction; null when there is none.

@@ -178,16 +178,7 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
 
 Programme programme_of(const PolygonMethod& method, const HandProfile& hand, int number) {
   Programme p = programme_of(method.construction, method.needs, method.vertices, hand, number);
-  // One look at all vertices, then the cut, in place of a look at each.
-  std::erase_if(p.moves, [](const Move& m) { return m.kind == MoveKind::check; });
-  Move cut;
-  cut.kind = MoveKind::cut;
-  cut.caution = Caution::blade;
-  cut.seconds = 60 + 20.0 * static_cast<double>(method.vertices.size());
-  const Polygon outline = method.outline();
-  for (std::size_t i = 0; i < outline.size(); ++i) cut.spans.push_back({outline[i], outline[(i + 1) % outline.size()]});
-  cut.sigma_mm = method.sigma_mm;
-  p.moves.push_back(cut);
+  add_cut(p, method.construction, method.vertices, ConstructionErrors(method.construction, hand.sigma_mm));
   return p;
 }
 

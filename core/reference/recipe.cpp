@@ -33,6 +33,15 @@ struct Reader {
       if (!m) return m;
       return c.cross(*l, *m);
     }
+    if (words[2] == "landing") {
+      if (words.size() != 5)
+        return Error{"a landing takes a line and a crease to fold on; type c2 = landing bottom c1"};
+      const auto l = item(words[3], true);
+      if (!l) return l;
+      const auto m = item(words[4], true);
+      if (!m) return m;
+      return c.land(*l, *m);
+    }
     std::string kind = words[2];
     std::size_t which = 1;
     if (const auto slash = kind.find('/'); slash != std::string::npos) {
@@ -43,7 +52,7 @@ struct Reader {
       kind.resize(slash);
     }
     const auto op = alignment_named(kind);
-    if (!op) return Error{fmt::format("\"{}\" is no alignment; type O1 to O7 or cross", kind)};
+    if (!op) return Error{fmt::format("\"{}\" is no alignment; type O1 to O7, landing or cross", kind)};
     const auto count = static_cast<std::size_t>(point_inputs(*op) + line_inputs(*op));
     if (words.size() != 3 + count)
       return Error{fmt::format("{} takes {} marks and {} lines, in this order", name_of(*op), point_inputs(*op),
@@ -128,6 +137,10 @@ std::string recipe_text(const Construction& c, const std::vector<int>& results) 
       continue;
     }
     if (item.kind != ConstructionItem::Kind::crease) continue;
+    if (item.landing) {
+      out += fmt::format("{} = landing {} {}\n", item.id, c[item.lines[0]].id, c[item.lines[1]].id);
+      continue;
+    }
     const AlignmentInputs in = c.inputs_of(item);
     const double extent = bounding_box(c.sheet()).size().norm();
     int which = 0;

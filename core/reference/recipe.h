@@ -2,6 +2,7 @@
 //   c1 = O3 bottom top
 //   p1 = cross c1 left
 //   c2 = O5/2 br p1 left      the second crease that fits; points come first, then lines
+//   c3 = landing bottom c2    where the bottom edge lands while the sheet is folded on c2
 //   result p1 c2
 #pragma once
 

@@ -29,6 +29,7 @@ double turn_of(const Line& line) {
 
 /// Length of what brings the fold about: the overlap of two lines, the way a point travels, the lever of a square.
 double length_of_alignment(const Construction& c, const ConstructionItem& crease) {
+  if (crease.landing) return (crease.contact.second - crease.contact.first).norm();
   switch (crease.op) {
   case Alignment::O1:
   case Alignment::O3:
@@ -116,6 +117,10 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
       for (const int line : item.lines) place(line, item.point, errors.of(i).norm());
     }
     if (item.kind != Kind::crease) continue;
+    if (item.landing) {
+      for (const int line : item.lines) uses[line].whole = true;
+      continue;
+    }
     const bool along = item.op == Alignment::O3 || item.op == Alignment::O4;
     if (along || item.op == Alignment::O7) {
       for (const int line : item.lines) {

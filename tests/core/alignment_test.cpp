@@ -47,6 +47,28 @@ class AlignmentTest : public QObject {
   Q_OBJECT
 
 private slots:
+  void a_landing_carries_errors_as_sampling_does() {
+    Construction c(square_of(240));
+    const int half = c.fold(Alignment::O2, {0, 1}, {-1, -1}).value();
+    const int middle = c.cross(half, c.edge(2)).value();
+    const int fold = c.fold(Alignment::O2, {c.corner(1), middle}, {-1, -1}).value();
+    const int landing = c.land(c.edge(0), fold).value();
+    const int mark = c.cross(landing, c.edge(3)).value();
+    QVERIFY(near(c[mark].point.y(), 80, 1e-9, "a third, by the 3-4-5 triangle"));
+    QVERIFY(gap(folded(c[fold].line, c[c.edge(0)].line), c[landing].line) < 1e-12 * 240);
+    const double sigma = ConstructionErrors(c, 0.05).sigma_of_point(mark);
+    auto random = random_source(9);
+    double sum = 0;
+    constexpr int runs = 20000;
+    for (int i = 0; i < runs; ++i) {
+      const auto items = sampled(c, 0.05, random);
+      sum += ((*items)[static_cast<std::size_t>(mark)].point - c[mark].point).squaredNorm();
+    }
+    QVERIFY2(std::abs(std::sqrt(sum / runs) / sigma - 1) < 0.05,
+             qPrintable(QString::number(std::sqrt(sum / runs) / sigma)));
+    QVERIFY(!c.land(c.edge(0), c.edge(1))); // an edge is no crease to fold on
+  }
+
   void every_crease_does_what_its_alignment_says_data() {
     QTest::addColumn<int>("op");
     for (int op = 1; op <= 7; ++op) QTest::newRow(("O" + std::to_string(op)).c_str()) << op;
