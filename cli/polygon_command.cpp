@@ -31,6 +31,7 @@ Json method_json(const PolygonMethod& m, const Programme& programme) {
           {"side_min_mm", m.side_min_mm},
           {"side_max_mm", m.side_max_mm},
           {"angle_error_deg", m.angle_error_deg},
+          {"sigma_mm", m.sigma_mm},
           {"creases", m.creases},
           {"steps", steps_json(m.construction, m.needs, programme)}};
 }

@@ -83,6 +83,14 @@ void PaperView::set_ghost(Polygon ghost) {
   ghost_ = std::move(ghost);
   update();
 }
+void PaperView::set_marks(std::vector<PaperMark> marks) {
+  marks_ = std::move(marks);
+  update();
+}
+void PaperView::set_laid_over(std::vector<Segment> lines) {
+  laid_over_ = std::move(lines);
+  update();
+}
 void PaperView::set_look(bool mirrored, int quarter_turns) {
   mirrored_ = mirrored;
   quarters_ = quarter_turns;
@@ -176,7 +184,13 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
     const LineStyle style = mirrored_ ? swapped(l.style) : l.style;
     const auto tint = tints_.constFind(l.element);
     const QRgb colour = tint == tints_.constEnd() ? 0u : tint->rgb();
-    batches[{style, colour}].append({t.map(q(l.segment.from)), t.map(q(l.segment.to))});
+    QLineF line(t.map(q(l.segment.from)), t.map(q(l.segment.to)));
+    if (style == LineStyle::pinch && line.length() > 0 && line.length() < 10) {
+      const QPointF centre = line.center(); // to scale it would not be seen
+      line.setLength(10);
+      line.translate(centre - line.center());
+    }
+    batches[{style, colour}].append(line);
   }
   const bool dense = figure_.lines.size() > 120;
   p.setRenderHint(QPainter::Antialiasing, figure_.lines.size() <= 300);
@@ -212,6 +226,42 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   }
 }
 
+void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
+  p.setFont(text_font(11, QFont::DemiBold));
+  const QRectF sheet = polygon_of(figure_.outline, t).boundingRect().adjusted(8, 8, -8, -8);
+  const QPointF middle = sheet.center();
+  std::vector<QRectF> taken;
+  for (const Figure::Label& label : figure_.labels) {
+    const QString text = QString::fromStdString(label.text);
+    const QPointF at = t.map(q(label.at));
+    // On a slip of the paper's colour: just inside the edge, or beside a point where no other name stands.
+    QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
+    QLineF away(at, at + QPointF(1, 0));
+    if (label.at_point)
+      away.setP2(at + QPointF(at.x() < middle.x() ? 1 : -1, at.y() < middle.y() ? 1 : -1));
+    else if (std::abs(at.x() - middle.x()) < std::abs(at.y() - middle.y()))
+      away.setP2({at.x(), middle.y()});
+    else
+      away.setP2({middle.x(), at.y()});
+    const double first = away.angle();
+    for (int i = 0; i < 16; ++i) {
+      away.setLength((label.at_point ? 20 : 24) + (i >= 8 ? 16 : 0));
+      away.setAngle(first + (i % 2 ? 1 : -1) * 45.0 * ((i % 8 + 1) / 2));
+      slip.moveCenter(away.p2());
+      const bool inside = !label.at_point || sheet.contains(slip.center());
+      const bool free =
+          inside && std::none_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(slip); });
+      if (!label.at_point || free) break;
+    }
+    taken.push_back(slip);
+    p.setPen(Qt::NoPen);
+    p.setBrush(QColor(252, 250, 245, 225));
+    p.drawRoundedRect(slip, 4, 4);
+    p.setPen(QColor("#26241F"));
+    p.drawText(slip, Qt::AlignCenter, text);
+  }
+}
+
 void PaperView::draw_move(QPainter& p, const QTransform& t) const {
   if (!figure_.flap.empty()) {
     QColor flap = underside_up() ? face_ : underside_;
@@ -224,7 +274,7 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
   for (const Point& dot : figure_.dots) {
     p.setPen(QPen(ink, 2));
     p.setBrush(QColor("#E7B04A"));
-    p.drawEllipse(t.map(q(dot)), 6, 6);
+    p.drawEllipse(t.map(q(dot)), 4.5, 4.5);
   }
   for (const auto& arrow : figure_.arrows) {
     const QPointF a = t.map(q(arrow[0]));
@@ -248,28 +298,7 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     p.setBrush(ink);
     p.drawPolygon(QPolygonF{b, left.p2(), right.p2()});
   }
-  p.setFont(text_font(11, QFont::DemiBold));
-  for (const Figure::Label& label : figure_.labels) {
-    const QString text = QString::fromStdString(label.text);
-    const QPointF at = t.map(q(label.at));
-    const QPointF middle = polygon_of(figure_.outline, t).boundingRect().center();
-    // Inside the sheet, just off its edge, on a slip of the paper's colour.
-    QLineF inward(at, middle);
-    if (label.at_point)
-      inward.setP2(at + QPointF(at.x() < middle.x() ? 1 : -1, at.y() < middle.y() ? 1 : -1));
-    else if (std::abs(inward.dx()) < std::abs(inward.dy()))
-      inward.setP2({at.x(), middle.y()});
-    else
-      inward.setP2({middle.x(), at.y()});
-    inward.setLength(label.at_point ? 20 : 24);
-    QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
-    slip.moveCenter(inward.p2());
-    p.setPen(Qt::NoPen);
-    p.setBrush(QColor(252, 250, 245, 225));
-    p.drawRoundedRect(slip, 4, 4);
-    p.setPen(ink);
-    p.drawText(slip, Qt::AlignCenter, text);
-  }
+  draw_labels(p, t);
   if (figure_.turns_over || figure_.turn_deg != 0) {
     const QRectF box = polygon_of(figure_.outline, t).boundingRect();
     const double r = std::min(box.width(), box.height()) * 0.22;
@@ -383,6 +412,7 @@ void PaperView::paintEvent(QPaintEvent*) {
   draw_paper(p, t);
   draw_lines(p, t);
   draw_move(p, t);
+  draw_marks(p, t);
   draw_rulers(p, t);
   draw_corner_note(p);
   draw_legend(p);
@@ -430,6 +460,10 @@ void PaperView::mouseMoveEvent(QMouseEvent* event) {
 void PaperView::mouseReleaseEvent(QMouseEvent* event) {
   dragging_ = false;
   if (moved_) return;
+  const QTransform back = transform().inverted();
+  const QPointF at = back.map(event->position());
+  const Eigen::Matrix2d turn = figure_.view.linear.transpose();
+  emit paper_clicked(turn * (Point{at.x(), at.y()} - figure_.view.shift), 10 / pixels_per_mm());
   if (const int element = element_at(event->position())) emit element_clicked(element);
 }
 

@@ -15,6 +15,13 @@
 
 namespace uc::app {
 
+/// A place marked on the paper: what is wanted, or what a route makes with its error as an ellipse.
+struct PaperMark {
+  Point at = Point::Zero();
+  bool wanted = false;
+  Eigen::Matrix2d covariance = Eigen::Matrix2d::Zero(); // mm²; zero for none
+};
+
 class PaperView : public QWidget {
   Q_OBJECT
 public:
@@ -30,6 +37,10 @@ public:
   void set_clean_areas(std::vector<Box> areas);
   /// A second outline drawn over the sheet, such as its exaggerated true shape.
   void set_ghost(Polygon ghost);
+  /// Marks in sheet coordinates; error ellipses are drawn enlarged, and say how much.
+  void set_marks(std::vector<PaperMark> marks);
+  /// Lines of something else laid over the paper, in sheet coordinates.
+  void set_laid_over(std::vector<Segment> lines);
   /// How the folder has turned the view by hand, on top of the figure's own state.
   void set_look(bool mirrored, int quarter_turns);
   /// Text for an element under the pointer; none when empty.
@@ -50,6 +61,8 @@ public:
 
 signals:
   void element_clicked(int element);
+  /// A click that was no drag, in sheet coordinates, with the length of ten pixels there.
+  void paper_clicked(const uc::Point& at, double reach_mm);
 
 protected:
   void paintEvent(QPaintEvent* event) override;
@@ -66,6 +79,8 @@ private:
   void draw_paper(QPainter& p, const QTransform& t) const;
   void draw_lines(QPainter& p, const QTransform& t) const;
   void draw_move(QPainter& p, const QTransform& t) const;
+  void draw_labels(QPainter& p, const QTransform& t) const;
+  void draw_marks(QPainter& p, const QTransform& t) const;
   void draw_rulers(QPainter& p, const QTransform& t) const;
   void draw_corner_note(QPainter& p) const;
   void draw_legend(QPainter& p) const;
@@ -77,6 +92,8 @@ private:
   QHash<int, QColor> tints_;
   std::vector<Box> clean_;
   Polygon ghost_;
+  std::vector<PaperMark> marks_;
+  std::vector<Segment> laid_over_;
   bool mirrored_ = false;
   int quarters_ = 0;
   std::function<QString(int)> describer_;

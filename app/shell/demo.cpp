@@ -6,6 +6,7 @@
 #include "shell/main_window.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
+#include "stages/mark/mark_stage.h"
 
 #include <QApplication>
 #include <QDir>
@@ -109,6 +110,19 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   auto* divide_stage = static_cast<DivideStage*>(window.stage("divide"));
   while (divide_stage->busy()) settle(1);
   wrong << shoot("divide");
+  auto* mark = static_cast<MarkStage*>(window.stage("mark"));
+  const auto found = [&] {
+    do settle(8);
+    while (mark->busy());
+  };
+  window.show_stage("mark");
+  mark->set_target("bottom:1/7");
+  found();
+  wrong << shoot("mark");
+  mark->set_wish(Wish::polygon);
+  mark->set_sides(5);
+  found();
+  wrong << shoot("polygon");
   window.show_stage("log");
   wrong << shoot("log");
   auto* fold = static_cast<FoldStage*>(window.stage("fold"));

@@ -5,6 +5,7 @@
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
+#include "stages/mark/mark_stage.h"
 #include "stages/sheet/sheet_stage.h"
 
 #include <QApplication>
@@ -62,6 +63,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
 
   add_stage(new SheetStage(workspace_, this));
   add_stage(new DivideStage(workspace_, this));
+  add_stage(new MarkStage(workspace_, this));
   add_stage(new FoldStage(workspace_, this));
   add_stage(new LogStage(workspace_, this));
   make_menus();

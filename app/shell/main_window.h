@@ -26,6 +26,7 @@ public:
   [[nodiscard]] Stage* stage(const QString& key) const;
   [[nodiscard]] int current_stage() const { return current_; }
   [[nodiscard]] int stage_count() const { return static_cast<int>(stages_.size()); }
+  [[nodiscard]] Stage* stage_at(int index) const { return stages_[static_cast<std::size_t>(index)]; }
   [[nodiscard]] Ledger* ledger() const { return ledger_; }
   [[nodiscard]] ProgrammeStrip* strip() const { return strip_; }
   [[nodiscard]] PleatRibbon* ribbon() const { return ribbon_; }

@@ -16,7 +16,7 @@ QString direction_sign(const std::string& family) {
 }
 
 Workspace::Workspace(const QString& folder, QObject* parent)
-    : QObject(parent), document(folder + "/recovery"), folder_(folder) {
+    : QObject(parent), document(folder + "/recovery"), indexes(default_cache_folder()), folder_(folder) {
   QDir().mkpath(folder_);
   auto stocks = load_shelf((folder_ + "/shelf.json").toStdString());
   if (stocks)

@@ -3,6 +3,7 @@
 
 #include "programme/text.h"
 #include "record/run_log.h"
+#include "reference/sheet_index.h"
 #include "shell/document.h"
 
 #include <QObject>
@@ -19,6 +20,7 @@ public:
   explicit Workspace(const QString& folder, QObject* parent = nullptr);
 
   Document document;
+  IndexStore indexes; // of what can be folded on the sheets last used
   std::vector<Stock> shelf;
 
   [[nodiscard]] RunLog* log() { return log_ ? &*log_ : nullptr; }

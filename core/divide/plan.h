@@ -37,7 +37,7 @@ struct StartMark {
   int line = 0;
   double sigma_mm = 0; // at its worse end, what its geometry misses included
   StartKind kind = StartKind::given;
-  std::vector<std::string> recipes; // of a folded start: one per direction of the grid, see reference/recipe.h
+  std::vector<std::string> recipes = {}; // of a folded start: one per direction of the grid, see reference/recipe.h
   bool operator==(const StartMark&) const = default;
 };
 

@@ -178,4 +178,20 @@ Figure crease_figure(const Programme& programme, bool underside_up) {
   return figure;
 }
 
+Figure labelled_figure(const Programme& programme, bool underside_up) {
+  Figure figure = crease_figure(programme, underside_up);
+  for (const Element& e : programme.elements) {
+    if (e.label.empty() || e.spans.empty()) continue;
+    if (e.role == Role::point) figure.dots.push_back(figure.view * e.spans.front().from);
+    if (e.role != Role::point && e.role != Role::crease) continue;
+    Point at = e.spans.front().from;
+    for (const Move& move : programme.moves) {
+      // Off the middle, where names of crossing creases would meet.
+      if (move.makes == e.id && !move.spans.empty()) at = move.spans.front().at(0.62);
+    }
+    figure.labels.push_back({figure.view * at, e.label, true});
+  }
+  return figure;
+}
+
 } // namespace uc

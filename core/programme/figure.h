@@ -39,4 +39,7 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
 /// All creases the programme makes, on the flat sheet, seen from the face or the underside.
 Figure crease_figure(const Programme& programme, bool underside_up = false);
 
+/// The same with the names of labelled creases and marks written beside them.
+Figure labelled_figure(const Programme& programme, bool underside_up = false);
+
 } // namespace uc

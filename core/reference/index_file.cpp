@@ -196,4 +196,29 @@ Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, con
   return std::shared_ptr<const SheetIndex>(std::move(index));
 }
 
+std::shared_ptr<const SheetIndex> IndexStore::known(const Polygon& sheet) const {
+  const Polygon shape = normalised(sheet);
+  const std::lock_guard lock(guard_);
+  for (const auto& index : kept_) {
+    const Polygon& have = index->outline();
+    bool same = have.size() == shape.size();
+    for (std::size_t i = 0; same && i < shape.size(); ++i) same = (have[i] - shape[i]).norm() < 1e-9;
+    if (same) return index;
+  }
+  return nullptr;
+}
+
+Result<std::shared_ptr<const SheetIndex>> IndexStore::get(const Polygon& sheet, Progress* progress) {
+  if (auto index = known(sheet)) return index;
+  const std::lock_guard one_at_a_time(building_);
+  if (auto index = known(sheet)) return index;
+  auto index = cached_index(sheet, folder_, progress);
+  if (!index) return index;
+  constexpr std::size_t most = 3;
+  const std::lock_guard lock(guard_);
+  kept_.push_back(*index);
+  if (kept_.size() > most) kept_.erase(kept_.begin());
+  return index;
+}
+
 } // namespace uc

@@ -197,50 +197,40 @@ Vertices halves(Square& s, int sides) {
   return completed(s, r);
 }
 
-/// Both lines square to the axis on which the vertices of a pentagon lie: halving the angle at the middle of the upper
-/// radius cuts the axis at cos 72° and cos 144° of the radius.
-struct Golden {
-  int near_line, far_line;
-};
-Golden golden(Square& s, int tip) {
+/// The line square to the axis at cos 72° of the radius, on which two vertices of a pentagon lie: halving the angle at
+/// the middle of the upper radius finds it.
+int golden_line(Square& s) {
   const int high = s.o3(s.top, s.across);
   const int m = s.cross(high, s.upright);
-  const int slant = s.o1(m, tip);
-  if (s.failed()) return {-1, -1};
-  const Point axis = s.c[tip].point - s.c[s.centre].point;
-  const double r = axis.norm();
-  const auto through = [&](double share) {
-    return Line::through(s.c[m].point, s.c[s.centre].point + axis.normalized() * (r * share));
-  };
-  const int half = s.o3(s.upright, slant, through(std::cos(72 * pi / 180)));
-  const int other = s.o3(s.upright, slant, through(std::cos(144 * pi / 180)));
-  const int n = s.cross(half, s.across);
-  const int f = s.cross(other, s.across);
-  return {s.o4(n, s.across), s.o4(f, s.across)};
+  const int slant = s.o1(m, s.east);
+  if (s.failed()) return -1;
+  const Point at = s.c[s.centre].point + Point{std::cos(72 * pi / 180) * s.side / 2, 0};
+  const int half = s.o3(s.upright, slant, Line::through(s.c[m].point, at));
+  return s.o4(s.cross(half, s.across), s.across);
+}
+int at_36_degrees(Square& s, int golden, double degrees = 36) {
+  return s.o5(s.east, golden, s.centre, s.ray(s.centre, degrees));
 }
 
 Vertices pentagon_in_the_circle(Square& s) {
   s.find_centre();
-  const Golden lines = golden(s, s.east);
+  const int golden = golden_line(s);
+  const int up = at_36_degrees(s, golden);
+  const int down = at_36_degrees(s, golden, -36);
   if (s.failed()) return no_fit;
   Rosette r(s.c, 5, s.centre, s.across, s.east);
-  r.know_line(1, s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, 36)));
-  r.know_line(4, s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, -36)));
-  r.know_line(2, s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72)));
-  r.know_line(3, s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, -72)));
+  r.know_line(1, up);
+  r.know_line(4, down);
   return completed(s, r);
 }
 /// Fifths of the turn and what halving and thirds make of them.
 Vertices fifths(Square& s, int sides) {
   s.find_centre();
-  const Golden lines = golden(s, s.east);
-  const int steep = s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72));
-  const int slight = s.o5(s.east, lines.near_line, s.centre, s.ray(s.centre, 36));
+  const int slight = at_36_degrees(s, golden_line(s));
   const int sixty = sides % 3 == 0 ? s.o5(s.east, s.o3(s.left, s.upright), s.centre, s.ray(s.centre, 60)) : s.across;
   if (s.failed()) return no_fit;
   Rosette r(s.c, sides, s.centre, s.across, s.east);
   r.know_line(sides / 5, slight);
-  r.know_line(2 * sides / 5, steep);
   if (sides % 3 == 0) r.know_line(sides / 3, sixty);
   if (sides % 2 == 0) r.know_line(sides / 2, s.upright);
   return completed(s, r);
@@ -248,14 +238,14 @@ Vertices fifths(Square& s, int sides) {
 /// The decagon that touches all four sides: its rays lie halfway between those of the pentagon and the middle.
 Vertices turned_decagon(Square& s) {
   s.find_centre();
-  const Golden lines = golden(s, s.east);
-  const int steep = s.o5(s.east, lines.far_line, s.centre, s.ray(s.centre, 72));
-  const int first_ray = s.o3(steep, s.upright, s.ray(s.centre, 171));
-  const int first = s.cross(first_ray, s.left);
+  const int slight = at_36_degrees(s, golden_line(s));
+  const int steep = s.o3(s.across, slight, s.ray(s.centre, 108));
+  const int first_ray = s.o3(steep, s.upright, s.ray(s.centre, 99));
+  const int first = s.cross(first_ray, s.top);
   const int diagonal = s.o1(s.tl, s.br);
   if (s.failed()) return no_fit;
   Rosette r(s.c, 10, s.centre, first_ray, first);
-  r.know_line(-2, diagonal); // 171° - 36°
+  r.know_line(2, diagonal); // 99° + 36°
   return completed(s, r);
 }
 
@@ -523,7 +513,7 @@ const Recipe recipes[] = {
     {3, "around the centre", [](Square& s) { return thirds(s, 3); }},
     {4, "square", square},
     {5, "around the centre", pentagon_in_the_circle},
-    {5, "quick, from one half's diagonals", quick_pentagon},
+    {5, "quick, half's diagonals", quick_pentagon},
     {6, "around the centre", [](Square& s) { return thirds(s, 6); }},
     {6, "touching all sides", turned_hexagon},
     {7, "around the centre", heptagon_in_the_circle},

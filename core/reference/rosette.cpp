@@ -63,53 +63,74 @@ int Rosette::line(int index) {
   return -1;
 }
 
-int Rosette::found_crossing(const Point& at, double tolerance_mm) {
-  if (tolerance_mm <= 0) return -1;
-  for (int i = 0; i < c_.size(); ++i) {
-    if (!c_[i].is_line() && (c_[i].point - at).norm() < tolerance_mm) return i;
-  }
-  int first = -1;
+std::vector<std::pair<int, int>> Rosette::crossing_lines(const Point& at, double tolerance_mm) const {
+  std::vector<int> near;
   for (int i = c_.corners(); i < c_.size(); ++i) {
-    if (!c_[i].is_line() || std::abs(c_[i].line.distance(at)) > tolerance_mm) continue;
-    if (first < 0) {
-      first = i;
-      continue;
-    }
-    const Point& n = c_[first].line.normal;
-    const Point& m = c_[i].line.normal;
-    if (std::abs(n.x() * m.y() - n.y() * m.x()) < 0.25) continue;
-    const auto made = c_.cross(first, i);
-    return made ? *made : -1;
+    if (c_[i].is_line() && std::abs(c_[i].line.distance(at)) < tolerance_mm) near.push_back(i);
   }
-  return -1;
+  std::vector<std::pair<int, int>> pairs;
+  for (std::size_t i = 0; i < near.size(); ++i) {
+    for (std::size_t k = i + 1; k < near.size(); ++k) {
+      const Point& n = c_[near[i]].line.normal;
+      const Point& m = c_[near[k]].line.normal;
+      if (std::abs(n.x() * m.y() - n.y() * m.x()) > 0.2) pairs.emplace_back(near[i], near[k]);
+    }
+  }
+  return pairs;
 }
 
 int Rosette::vertex(int index, double tolerance_mm) {
   index = wrapped(index);
   if (const auto known = vertices_.find(index); known != vertices_.end()) return known->second;
-  if (const int found = found_crossing(vertex_at(index), tolerance_mm); found >= 0) return vertices_[index] = found;
+  const Point place = vertex_at(index);
+  for (int i = 0; i < c_.size() && tolerance_mm > 0; ++i) {
+    if (!c_[i].is_line() && (c_[i].point - place).norm() < tolerance_mm) return vertices_[index] = i;
+  }
   const int ray = line(2 * index);
   if (ray < 0) return -1;
-  if (const int found = found_crossing(vertex_at(index), tolerance_mm); found >= 0) return vertices_[index] = found;
-  // The mirror image of a known vertex: square to a line of the rosette, met with the line the image lies on.
-  // From a close vertex, for there the two lines cross at a good angle.
-  std::vector<std::pair<int, int>> known;
-  for (const auto& [k, item] : vertices_) {
-    const int apart = wrapped(index - k);
-    known.emplace_back(2 * std::min(apart, sides_ - apart) + (lines_.count(wrapped(k + index)) ? 0 : 3), k);
+
+  // Of all ways to it the one with the least error; a crease more must be worth it.
+  constexpr double crease_cost = 0.15; // in s
+  double least = 1e300;
+  int best = -1;
+  Construction made = c_;
+  std::map<int, int> lines = lines_;
+  const Construction before = c_;
+  const std::map<int, int> lines_before = lines_;
+  const auto offer = [&](int item) {
+    const ConstructionErrors errors(c_, 1);
+    const double cost = errors.sigma_of_point(item) + crease_cost * (c_.creases() - before.creases());
+    if (!errors.determined() || cost >= least) return;
+    least = cost;
+    best = item;
+    made = c_;
+    lines = lines_;
+  };
+  const auto start_again = [&] {
+    c_ = before;
+    lines_ = lines_before;
+  };
+  if (tolerance_mm > 0) {
+    for (const auto& [l, m] : crossing_lines(place, tolerance_mm)) {
+      if (const auto met = c_.cross(l, m)) offer(*met);
+      start_again();
+    }
   }
-  std::sort(known.begin(), known.end());
-  for (const auto& [distance, k] : known) {
+  // The mirror image of a known vertex: square to a line of the rosette, met with the line the image lies on.
+  for (const auto& [k, item] : std::map<int, int>(vertices_)) {
     const int mirror = wrapped(k + index);
     if (mirror == wrapped(2 * index)) continue; // it would lie on the mirror itself
     const int m = line(mirror);
-    if (m < 0) continue;
-    const auto chord = c_.fold(Alignment::O4, {vertices_[k], -1}, {m, -1}, std::nullopt);
-    if (!chord) continue;
-    const auto met = c_.cross(*chord, ray);
-    if (met) return vertices_[index] = *met;
+    const auto chord = m < 0 ? Result<int>(Error{""}) : c_.fold(Alignment::O4, {item, -1}, {m, -1}, std::nullopt);
+    if (chord) {
+      if (const auto met = c_.cross(*chord, ray)) offer(*met);
+    }
+    start_again();
   }
-  return -1;
+  if (best < 0) return -1;
+  c_ = std::move(made);
+  lines_ = std::move(lines);
+  return vertices_[index] = best;
 }
 
 Result<std::vector<int>> Rosette::complete(double tolerance_mm) {

@@ -28,7 +28,8 @@ private:
   [[nodiscard]] Point vertex_at(int index) const;
   /// The item of a line, made when missing; -1 when it cannot be.
   int line(int index);
-  int found_crossing(const Point& at, double tolerance_mm);
+  /// Pairs of lines that cross there at a good angle.
+  [[nodiscard]] std::vector<std::pair<int, int>> crossing_lines(const Point& at, double tolerance_mm) const;
   int vertex(int index, double tolerance_mm);
 
   Construction& c_;

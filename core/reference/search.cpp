@@ -488,7 +488,8 @@ bool inside(const Box& box, const Point& p) {
 } // namespace
 
 double rank_of(const Route& route, const RouteWeights& weights) {
-  return route.total_mm() + weights.effort_mm * route.creases + weights.scar * route.scar_mm;
+  return route.total_mm() + weights.effort_mm * route.creases + weights.scar * route.scar_mm -
+         (route.exact ? weights.exact_mm : 0);
 }
 
 Status check_search(const Polygon& sheet, const Target& target, const SearchOptions& options) {
@@ -551,7 +552,7 @@ Result<std::vector<Route>> find_routes(const SheetIndex& index, const Polygon& s
   const auto before = [&](const Route& a, const Route& b) {
     const double x = rank_of(a, options.weights);
     const double y = rank_of(b, options.weights);
-    if (std::abs(x - y) > 1e-9 * (x + y)) return x < y;
+    if (std::abs(x - y) > 1e-9 * (std::abs(x) + std::abs(y))) return x < y;
     return a.creases < b.creases;
   };
   std::stable_sort(routes.begin(), routes.end(), before);

@@ -12,6 +12,7 @@ namespace uc {
 struct RouteWeights {
   double effort_mm = 0;
   double scar = 0;
+  double exact_mm = 0; // what an exact route may be worse and still come first
 };
 
 constexpr int most_route_creases = 6;

@@ -10,6 +10,7 @@
 #include <array>
 #include <cstdint>
 #include <memory>
+#include <mutex>
 #include <string>
 #include <vector>
 
@@ -98,6 +99,21 @@ Polygon normalised(const Polygon& sheet);
 /// replaced. A cache that cannot be written is no error.
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,
                                                        Progress* progress = nullptr);
+/// The indexes last used, shared between threads. One thread at a time reads or builds; the others wait for it.
+class IndexStore {
+public:
+  explicit IndexStore(std::string folder) : folder_(std::move(folder)) {}
+  Result<std::shared_ptr<const SheetIndex>> get(const Polygon& sheet, Progress* progress = nullptr);
+  /// The index when it is in memory already, else null.
+  [[nodiscard]] std::shared_ptr<const SheetIndex> known(const Polygon& sheet) const;
+
+private:
+  std::string folder_;
+  std::mutex building_;
+  mutable std::mutex guard_;
+  std::vector<std::shared_ptr<const SheetIndex>> kept_; // the latest last
+};
+
 /// $XDG_CACHE_HOME/under-crease, else ~/.cache/under-crease.
 std::string default_cache_folder();
 

@@ -164,6 +164,15 @@ Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthU
     if (!at) return Error{at.error()};
     return wanted_angle_at(sheet, *at, *degrees);
   }
+  if (parts.size() == 4 && parts[1] == "of") {
+    const auto fraction = parse_number(parts[0]);
+    if (!fraction) return Error{fraction.error()};
+    const auto p = parse_point(parts[2], unit);
+    if (!p) return Error{p.error()};
+    const auto q = parse_point(parts[3], unit);
+    if (!q) return Error{q.error()};
+    return mark_on_line(sheet, {*p, *q}, *fraction);
+  }
   const auto colon = text.find(':');
   if (colon != std::string_view::npos) {
     const std::string_view name = text.substr(0, colon);
@@ -189,7 +198,9 @@ std::string describe(const Target& target, const Polygon& sheet, LengthUnit unit
   };
   switch (target.kind) {
   case Target::Kind::mark:
-    if (target.edge < 0) return fmt::format("{} of the line", format_number(target.fraction, 6));
+    if (target.edge < 0)
+      return fmt::format("{} of {} {}", format_number(target.fraction, 6), pair(target.carrier->from),
+                         pair(target.carrier->to));
     return fmt::format("{}:{}", edge_id(sheet, target.edge), format_number(target.fraction, 6));
   case Target::Kind::point:
     return pair(target.point);

@@ -39,7 +39,8 @@ Result<Target> wanted_angle_at(const Polygon& sheet, const Point& at, double deg
 /// Edges by name: bottom, right, top, left on a rectangle, e1, e2, ... on others; -1 when there is none.
 int edge_named(const Polygon& sheet, std::string_view name);
 
-/// Reads "bottom:1/3", "120,80", "line 0,0 240,120", "angle 36", "angle 36 at bl", with typed lengths.
+/// Reads "bottom:1/3", "120,80", "line 0,0 240,120", "angle 36", "angle 36 at bl",
+/// "1/3 of 0,120 240,120" (of an old crease), with typed lengths.
 Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthUnit unit = LengthUnit::mm);
 std::string describe(const Target& target, const Polygon& sheet, LengthUnit unit = LengthUnit::mm);
 

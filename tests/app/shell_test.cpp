@@ -49,7 +49,7 @@ private slots:
   void turning_over_mirrors_the_whole_application() {
     Window w;
     w.set_parts(4);
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     app::PaperView* paper = w.divide()->paper();
     const Point corner{0, 0};
     const QPointF before = paper->place(corner);
@@ -93,7 +93,7 @@ private slots:
   void a_crease_is_found_under_the_pointer() {
     Window w;
     w.set_parts(8);
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     app::PaperView* paper = w.divide()->paper();
     const int element = paper->element_at(paper->place({90, 37}));
     QCOMPARE(element, line_element_id(0, 3));
@@ -106,7 +106,7 @@ private slots:
   void the_paper_is_drawn_in_its_colours_and_lines_where_they_belong() {
     Window w;
     w.find<QSpinBox>("parts")->setValue(2);
-    w.key(Qt::Key_1);
+    w.go_to("sheet");
     app::PaperView* paper = w.window->stage("sheet")->paper();
     QImage image(paper->size(), QImage::Format_RGB32);
     paper->render(&image);
@@ -139,7 +139,7 @@ private slots:
     QVERIFY(json_of(w.project().programme) == json_of(before));
     QTest::mouseClick(w.window->strip()->viewport(), Qt::LeftButton, {},
                       w.window->strip()->visualRect(moves->index(2)).center());
-    QCOMPARE(w.window->current_stage(), 2);
+    QCOMPARE(w.stage(), QString("fold"));
   }
 
   void projects_are_saved_opened_and_refused() {
@@ -309,12 +309,12 @@ private slots:
     Window w;
     w.workspace->document.change("units", [](Project& p) { p.unit = LengthUnit::inch; });
     QVERIFY(w.window->ribbon()->panel(0)->fact().contains("in"));
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     QVERIFY2(w.ledger().contains(" in"), qPrintable(w.ledger()));
     w.type("sigma", "0.01 in");
     QVERIFY(near(w.project().hand.sigma_mm, 0.254, 1e-9));
     w.workspace->document.change("units", [](Project& p) { p.unit = LengthUnit::cm; });
-    w.key(Qt::Key_1);
+    w.go_to("sheet");
     w.type("sheet-size", "square:15");
     QCOMPARE(w.project().sheet.code(), std::string("square:150mm"));
   }
@@ -391,12 +391,12 @@ private slots:
 
   void a_large_grid_does_not_break_the_window() {
     Window w;
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     w.set_parts(256);
     w.wait_for_comparison();
     QCOMPARE(w.project().grid.parts, 256);
     QCOMPARE(w.window->strip()->moves()->rowCount(), static_cast<int>(w.project().programme.moves.size()));
-    w.key(Qt::Key_3);
+    w.go_to("fold");
     w.press("begin");
     for (int i = 0; i < 10; ++i) w.key(Qt::Key_Space);
     QCOMPARE(w.fold()->session().next_move(), 10);

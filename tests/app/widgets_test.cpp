@@ -135,7 +135,7 @@ private slots:
   void hovering_a_crease_tells_all_about_it() {
     Window w;
     w.set_parts(8);
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     app::PaperView* paper = w.divide()->paper();
     const QPoint at = paper->place({90, 37}).toPoint();
     QHelpEvent help(QEvent::ToolTip, at, paper->mapToGlobal(at));
@@ -221,7 +221,7 @@ private slots:
 
   void the_drawing_is_copied() {
     Window w;
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     QApplication::clipboard()->clear();
     w.key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
     const QImage image = QApplication::clipboard()->image();
@@ -271,7 +271,7 @@ private slots:
 
   void an_empty_log_says_what_to_do_first() {
     Window w;
-    w.key(Qt::Key_4);
+    w.go_to("log");
     bool told = false;
     for (const QLabel* l : w.window->findChildren<QLabel*>())
       told = told || (l->isVisible() && l->text().contains("No run is logged yet"));
@@ -298,7 +298,7 @@ private slots:
   void measuring_refuses_what_cannot_be() {
     Window w;
     w.set_parts(4);
-    w.key(Qt::Key_3);
+    w.go_to("fold");
     w.key(Qt::Key_Space);
     w.press("measure");
     QVERIFY(w.fold()->measure_panel()->verdict().contains("No crease has been made yet"));
@@ -320,7 +320,7 @@ private slots:
 
   void a_missing_reference_is_named_in_the_ledger() {
     Window w;
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     w.workspace->document.change("x", [](Project& p) {
       p.grid.left_out = {4};
       p.grid.pinches_allowed = false;

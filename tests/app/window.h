@@ -5,6 +5,7 @@
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
+#include "stages/mark/mark_stage.h"
 
 #include <QApplication>
 #include <QLineEdit>
@@ -18,9 +19,16 @@
 
 namespace uc::testing {
 
+/// A cache folder shared by all windows of one test program.
+inline QByteArray cache() {
+  static const QTemporaryDir folder;
+  return folder.path().toUtf8();
+}
+
 class Window {
 public:
   Window() {
+    qputenv("XDG_CACHE_HOME", cache());
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, dir.path() + "/settings");
     app::load_fonts();
     app::apply_theme(app::make_theme(app::ThemeChoice::light));
@@ -45,6 +53,7 @@ public:
   [[nodiscard]] const Project& project() const { return workspace->document.project(); }
   [[nodiscard]] app::FoldStage* fold() const { return static_cast<app::FoldStage*>(window->stage("fold")); }
   [[nodiscard]] app::DivideStage* divide() const { return static_cast<app::DivideStage*>(window->stage("divide")); }
+  [[nodiscard]] app::MarkStage* mark() const { return static_cast<app::MarkStage*>(window->stage("mark")); }
   [[nodiscard]] app::LogStage* log() const { return static_cast<app::LogStage*>(window->stage("log")); }
   [[nodiscard]] QString ledger() const { return window->ledger()->plain_text(); }
 
@@ -63,6 +72,14 @@ public:
     QTest::keyClicks(edit, text);
     QTest::keyClick(edit, Qt::Key_Return);
   }
+  /// Presses the number key of a stage.
+  void go_to(const QString& stage) const {
+    for (int i = 0; i < window->stage_count(); ++i) {
+      if (window->stage_at(i)->key() == stage) return key(static_cast<Qt::Key>(Qt::Key_1 + i));
+    }
+    qFatal("no stage %s", qPrintable(stage));
+  }
+  [[nodiscard]] QString stage() const { return window->stage_at(window->current_stage())->key(); }
   void set_parts(int n) const { find<QSpinBox>("parts")->setValue(n); }
   void wait_for_comparison() const {
     QTRY_VERIFY_WITH_TIMEOUT(!divide()->busy(), 20000);

@@ -27,8 +27,8 @@ private slots:
     w.type("sheet-size", "square:20cm");
     QCOMPARE(w.project().sheet.code(), std::string("square:200mm"));
     QVERIFY(w.window->ribbon()->panel(0)->fact().contains("200 mm"));
-    w.key(Qt::Key_2);
-    QCOMPARE(w.window->current_stage(), 1);
+    w.go_to("divide");
+    QCOMPARE(w.stage(), QString("divide"));
     w.set_parts(8);
     w.find<QComboBox>("axis")->setCurrentIndex(0);
     emit w.find<QComboBox>("axis")->activated(0);
@@ -38,7 +38,7 @@ private slots:
     QCOMPARE(table->item(2, 4)->text(), QString("0.34 mm"));
     QVERIFY(w.ledger().contains("25 mm"));
     w.press("fold-this");
-    QCOMPARE(w.window->current_stage(), 2);
+    QCOMPARE(w.stage(), QString("fold"));
     w.key(Qt::Key_PageDown); // looking on begins nothing
     QVERIFY(!w.fold()->session().active());
     w.key(Qt::Key_PageUp);
@@ -62,7 +62,7 @@ private slots:
     QVERIFY2(measure->item(1, 5)->text().contains("fold it again"), qPrintable(measure->item(1, 5)->text()));
     QVERIFY(w.fold()->measure_panel()->verdict().contains("line 2 is the worst"));
     w.press("finish");
-    QCOMPARE(w.window->current_stage(), 3);
+    QCOMPARE(w.stage(), QString("log"));
     QCOMPARE(w.log()->runs().rowCount(), 1);
     const RunSummary run = *w.log()->runs().run(0);
     QCOMPARE(run.status, RunStatus::finished);
@@ -88,7 +88,7 @@ private slots:
 
   void wrong_counts_are_told_beside_the_field() {
     Window w;
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     for (const int n : {0, 1, 257}) {
       w.set_parts(n);
       bool told = false;
@@ -110,7 +110,7 @@ private slots:
     Window w;
     const std::string before = project_text(w.project());
     w.type("sheet-size", "a4");
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     w.set_parts(12);
     w.type("left-out", "3, 5");
     w.type("sigma", "0.4 mm");
@@ -133,7 +133,7 @@ private slots:
 
   void the_table_chooses_the_method() {
     Window w;
-    w.key(Qt::Key_2);
+    w.go_to("divide");
     w.set_parts(9);
     w.wait_for_comparison();
     auto* table = w.find<QTableWidget>("methods");
@@ -185,7 +185,7 @@ private slots:
   void a_run_keeps_notes_faults_and_skips() {
     Window w;
     w.set_parts(4);
-    w.key(Qt::Key_3);
+    w.go_to("fold");
     w.press("begin");
     w.press("fault");
     QVERIFY(w.fold()->session().progress().faults == 0);
@@ -208,7 +208,7 @@ private slots:
     QVERIFY(!w.fold()->session().paused());
     QCOMPARE(w.fold()->session().next_move(), 1);
     w.press("abandon");
-    w.key(Qt::Key_4);
+    w.go_to("log");
     QCOMPARE(w.log()->runs().run(0)->status, RunStatus::abandoned);
     QCOMPARE(w.log()->runs().run(0)->faults, 1);
     QVERIFY(w.ledger().contains("edge slipped") && w.ledger().contains("lamp on the left") &&
@@ -233,12 +233,12 @@ private slots:
   void a_run_is_resumed_after_closing() {
     Window w;
     w.set_parts(8);
-    w.key(Qt::Key_3);
+    w.go_to("fold");
     w.press("begin");
     for (int i = 0; i < 5; ++i) w.key(Qt::Key_Space);
     const QString sentence = w.fold()->sentence();
     w.reopen();
-    w.key(Qt::Key_3);
+    w.go_to("fold");
     QVERIFY(w.fold()->session().active() && w.fold()->session().paused());
     QCOMPARE(w.fold()->session().next_move(), 5);
     QCOMPARE(w.fold()->sentence(), sentence);
@@ -252,7 +252,7 @@ private slots:
     w.set_parts(8);
     const double offs[] = {0.5, -0.7, 0.4, -0.5, 0.8, -0.4, 0.6};
     for (int run = 0; run < 2; ++run) {
-      w.key(Qt::Key_3);
+      w.go_to("fold");
       w.press("begin");
       const int moves = static_cast<int>(w.project().programme.moves.size());
       for (int i = 0; i < moves; ++i) w.key(Qt::Key_Space);
@@ -288,7 +288,7 @@ private slots:
       run.measured = {{"x", 1, 60 + 0.1 * i, 60, 0.25, 0.15}};
       QVERIFY(w.workspace->log()->add_whole(run).ok());
     }
-    w.key(Qt::Key_4);
+    w.go_to("log");
     QCOMPARE(w.log()->runs().rowCount(), 12);
     w.find<QLineEdit>("search")->setText("crater");
     QCOMPARE(w.log()->runs().rowCount(), 4);

@@ -16,6 +16,7 @@
 #include <QtConcurrent>
 
 #include <cmath>
+#include <iterator>
 
 namespace uc::app {
 namespace {
@@ -38,6 +39,28 @@ QString method_title(Method m) {
   return {};
 }
 
+QString start_title(StartKind kind) {
+  switch (kind) {
+  case StartKind::diagonals:
+    return DivideStage::tr("Diagonals first");
+  case StartKind::corner_fold:
+    return DivideStage::tr("Corner fold first");
+  case StartKind::binary:
+    return DivideStage::tr("Halvings first");
+  case StartKind::route:
+    return DivideStage::tr("Best reference first");
+  case StartKind::ruler:
+    return DivideStage::tr("Ruler mark first");
+  case StartKind::printed:
+    return DivideStage::tr("Template first");
+  case StartKind::given:
+    break;
+  }
+  return {};
+}
+
+constexpr int method_rows = static_cast<int>(std::size(all_methods));
+
 } // namespace
 
 DivideStage::DivideStage(Workspace& workspace, QObject* parent)
@@ -52,12 +75,24 @@ DivideStage::DivideStage(Workspace& workspace, QObject* parent)
       return;
     }
     compared_ = comparing_.result();
+    starts_.clear();
+    fill_table();
+    compare_starts();
+  });
+  connect(&starting_, &QFutureWatcherBase::finished, this, [this] {
+    if (progress_->cancelled()) return; // the grid has changed; its own comparison follows
+    starts_ = starting_.result();
+    waiting_ = false;
     fill_table();
   });
   load();
 }
 
-DivideStage::~DivideStage() { comparing_.waitForFinished(); }
+DivideStage::~DivideStage() {
+  if (progress_) progress_->cancel();
+  comparing_.waitForFinished();
+  starting_.waitForFinished();
+}
 
 void DivideStage::build_choices() {
   parts_ = new QSpinBox;
@@ -170,7 +205,7 @@ void DivideStage::build_centre() {
   row->setSpacing(12);
   table_->setColumnCount(6);
   table_->setHorizontalHeaderLabels({tr("Method"), tr("Folds"), tr("Turns"), tr("Min."), tr("Worst"), tr("Mean")});
-  table_->setRowCount(5);
+  table_->setRowCount(method_rows);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(28);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -182,11 +217,7 @@ void DivideStage::build_centre() {
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   table_->horizontalHeader()->setHighlightSections(false);
-  connect(table_, &QTableWidget::itemSelectionChanged, this, [this] {
-    const int row = table_->currentRow();
-    if (row < 0 || static_cast<Method>(row) == workspace_.document.project().grid.method) return;
-    edit(nullptr, tr("Choose the method"), [row](Project& p) { p.grid.method = static_cast<Method>(row); });
-  });
+  connect(table_, &QTableWidget::itemSelectionChanged, this, [this] { choose_row(table_->currentRow()); });
   row->addWidget(table_, 3);
   row->addWidget(plot_, 2);
   column->addWidget(low);
@@ -229,7 +260,8 @@ void DivideStage::start_typed() {
   const QString text = start_->text().trimmed();
   if (text.isEmpty()) {
     start_field_->set_error({});
-    if (now.grid.start) edit(start_field_, tr("Remove the mark"), [](Project& p) { p.grid.start.reset(); });
+    if (now.grid.start && now.grid.start->kind == StartKind::given)
+      edit(start_field_, tr("Remove the mark"), [](Project& p) { p.grid.start.reset(); });
     return;
   }
   const auto mark = parse_start_mark(text.toStdString(), now.grid.parts, now.unit);
@@ -270,8 +302,10 @@ void DivideStage::load() {
   areas_->setText(QString::fromStdString(format_areas(p.grid.keep_clean, p.unit)));
   pinches_->setChecked(p.grid.pinches_allowed);
   const auto num = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(p.unit), 5)); };
+  const bool folded = p.grid.start && p.grid.start->kind != StartKind::given;
+  start_->setPlaceholderText(folded ? start_title(p.grid.start->kind) : tr("none; type 1/3:0.1"));
   start_->setText(
-      p.grid.start
+      p.grid.start && !folded
           ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm))
           : QString());
   const QString unit = QString::fromStdString(symbol(p.unit));
@@ -293,36 +327,100 @@ void DivideStage::load() {
 }
 
 void DivideStage::compare() {
+  waiting_ = true;
+  if (progress_) progress_->cancel();
   if (comparing_.isRunning()) {
     again_ = true;
     return;
   }
   again_ = false;
   const Project& p = workspace_.document.project();
-  comparing_.setFuture(QtConcurrent::run([sheet = p.sheet, grid = p.grid, hand = p.hand] {
+  GridSpec grid = p.grid;
+  // The methods stand for themselves; starts that are folded have rows of their own.
+  if (grid.start && grid.start->kind != StartKind::given) grid.start.reset();
+  comparing_.setFuture(QtConcurrent::run([sheet = p.sheet, grid, hand = p.hand] {
     auto all = compare_methods(sheet, grid, hand);
     return all ? std::move(all).value() : std::vector<Division>{};
   }));
 }
 
+void DivideStage::compare_starts() {
+  starting_.waitForFinished();
+  progress_ = std::make_unique<Progress>();
+  const Project& p = workspace_.document.project();
+  starting_.setFuture(QtConcurrent::run(
+      [sheet = p.sheet, grid = p.grid, hand = p.hand, &indexes = workspace_.indexes, progress = progress_.get()] {
+        const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
+        const auto index =
+            folded ? indexes.get(sheet.outline(), progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
+        if (progress->cancelled()) return std::vector<StartedDivision>{};
+        return uc::compare_starts(sheet, grid, hand, index ? index->get() : nullptr);
+      }));
+}
+
+void DivideStage::choose_row(int row) {
+  const GridSpec& now = workspace_.document.project().grid;
+  const bool started = now.start && now.start->kind != StartKind::given;
+  if (row >= method_rows && row - method_rows < static_cast<int>(starts_.size())) {
+    const StartMark start = *starts_[static_cast<std::size_t>(row - method_rows)].division.spec.start;
+    if (started && now.start->kind == start.kind && now.method == Method::best) return;
+    edit(nullptr, tr("Choose where to start"), [&](Project& p) {
+      p.grid.start = start;
+      p.grid.method = Method::best;
+    });
+    return;
+  }
+  if (row < 0 || row >= method_rows || (!started && static_cast<Method>(row) == now.method)) return;
+  edit(nullptr, tr("Choose the method"), [&](Project& p) {
+    p.grid.method = static_cast<Method>(row);
+    if (started) p.grid.start.reset();
+  });
+}
+
 void DivideStage::fill_table() {
   const QSignalBlocker quiet(table_);
-  for (int row = 0; row < static_cast<int>(compared_.size()); ++row) {
-    const Division& d = compared_[static_cast<std::size_t>(row)];
+  table_->setRowCount(method_rows + static_cast<int>(starts_.size()));
+  const auto fill = [&](int row, const QString& title, const QString& tip, const Division& d) {
     const auto set = [&](int column, const QString& text) {
       auto* item = new QTableWidgetItem(text);
       item->setTextAlignment(column == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
       table_->setItem(row, column, item);
     };
-    set(0, method_title(d.spec.method));
-    set(1, QString::number(d.creases));
+    set(0, title);
+    table_->item(row, 0)->setToolTip(tip);
+    set(1, QString::number(d.start_creases + d.creases));
     set(2, QStringLiteral("%1 + %2").arg(d.turn_overs).arg(d.rotations));
     table_->item(row, 2)->setToolTip(tr("%1 turn-overs, %2 rotations").arg(d.turn_overs).arg(d.rotations));
     set(3, QString::number(d.minutes, 'f', d.minutes < 10 ? 1 : 0));
     set(4, d.worst_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.worst_sigma_mm));
     set(5, d.mean_sigma_mm > 1e5 ? tr("useless") : workspace_.error(d.mean_sigma_mm));
+  };
+  for (int row = 0; row < static_cast<int>(compared_.size()); ++row) {
+    const Division& d = compared_[static_cast<std::size_t>(row)];
+    const int rounds = d.plans.empty() ? 0 : rounds_of(d.plans.front());
+    QString title = method_title(d.spec.method);
+    if (d.spec.method == Method::iterated && rounds > 0)
+      title = rounds == 1 ? tr("Guess, 1 round") : tr("Guess, %1 rounds").arg(rounds);
+    fill(row, title,
+         rounds > 0
+             ? tr("The guess by eye is folded over and over, %1 times; each round divides its error.").arg(rounds)
+             : QString(),
+         d);
   }
-  table_->selectRow(static_cast<int>(workspace_.document.project().grid.method));
+  const GridSpec& now = workspace_.document.project().grid;
+  int selected = static_cast<int>(now.method);
+  for (int i = 0; i < static_cast<int>(starts_.size()); ++i) {
+    const StartedDivision& s = starts_[static_cast<std::size_t>(i)];
+    const StartMark& start = *s.division.spec.start;
+    fill(method_rows + i, start_title(s.kind),
+         tr("Starts from line %1 of %2, good to %3; then the most accurate way.")
+             .arg(start.line)
+             .arg(now.parts)
+             .arg(workspace_.error(start.sigma_mm)),
+         s.division);
+    if (now.start && now.start->kind == s.kind) selected = method_rows + i;
+  }
+  table_->selectRow(selected);
 }
 
 QString DivideStage::describe(int element) const {
@@ -390,8 +488,15 @@ void DivideStage::write_ledger(Ledger& ledger) {
                   tr("from its measured sides and diagonals; no folding mends it"));
     }
   }
+  if (d.spec.start) {
+    ledger.line(tr("Start: line %1 of %2").arg(d.spec.start->line).arg(p.grid.parts),
+                workspace_.error(d.spec.start->sigma_mm),
+                tr("its standard error at the worse end, what its geometry misses included"));
+  }
   ledger.section(tr("WORK"));
-  ledger.line(tr("Folds"), QString::number(d.creases));
+  ledger.line(tr("Folds"), QString::number(d.start_creases + d.creases),
+              d.start_creases > 0 ? tr("%1 for the start, %2 for the grid").arg(d.start_creases).arg(d.creases)
+                                  : QString());
   ledger.line(tr("Turn-overs"), QString::number(d.turn_overs));
   ledger.line(tr("Rotations"), QString::number(d.rotations));
   ledger.line(tr("Time"), tr("%1 min").arg(d.minutes, 0, 'f', 1),
@@ -409,6 +514,9 @@ void DivideStage::write_ledger(Ledger& ledger) {
                          .arg(m.needs));
     }
   }
+  if (!d.start_fits)
+    ledger.caution(
+        tr("The start that was chosen does not fit this sheet and is left out. Choose another in the table."));
   if (d.layout.cut_first) {
     ledger.caution(tr("On this sheet the three directions are not equally wide. Cut the largest hexagon first; its "
                       "grid is shown. %1")

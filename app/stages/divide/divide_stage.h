@@ -1,6 +1,7 @@
 // Divide: how many parts, in which directions, by which method, with which creases; all methods side by side.
 #pragma once
 
+#include "divide/starts.h"
 #include "paperview/paper_view.h"
 #include "stages/divide/error_plot.h"
 #include "stages/stage.h"
@@ -28,8 +29,8 @@ public:
   [[nodiscard]] PaperView* paper() override { return paper_; }
   void write_ledger(Ledger& ledger) override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
-  /// Whether the comparison of all methods is still being computed.
-  [[nodiscard]] bool busy() const { return comparing_.isRunning(); }
+  /// Whether the comparison of all methods and starts is still being computed.
+  [[nodiscard]] bool busy() const { return waiting_; }
 
   bool eventFilter(QObject* watched, QEvent* event) override;
 
@@ -40,7 +41,9 @@ private:
   void build_centre();
   void load();
   void compare();
+  void compare_starts();
   void fill_table();
+  void choose_row(int row);
   void edit(Field* field, const QString& label, const std::function<void(Project&)>& change, int merge = -1);
   void lines_typed();
   void areas_typed();
@@ -72,7 +75,11 @@ private:
   Field* hand_field_;
   QFutureWatcher<std::vector<Division>> comparing_;
   std::vector<Division> compared_;
+  std::unique_ptr<Progress> progress_;
+  QFutureWatcher<std::vector<StartedDivision>> starting_;
+  std::vector<StartedDivision> starts_;
   bool again_ = false;
+  bool waiting_ = false;
 };
 
 } // namespace uc::app

@@ -30,9 +30,11 @@ QString RunSession::start() {
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();
   RunDetail run;
-  run.summary.title =
-      p.title.empty() ? tr("%1 parts on %2").arg(p.grid.parts).arg(QString::fromStdString(p.sheet_name)).toStdString()
-                      : p.title;
+  const QString sheet = QString::fromStdString(p.sheet_name);
+  const QString what = p.grid_follows || p.references.empty()
+                           ? tr("%1 parts on %2").arg(p.grid.parts).arg(sheet)
+                           : tr("%1 on %2").arg(QString::fromStdString(p.references.front().title), sheet);
+  run.summary.title = p.title.empty() ? what.toStdString() : p.title;
   run.summary.sheet = p.sheet.code();
   run.summary.stock = p.stock.name;
   run.summary.axis = name_of(p.grid.axis);

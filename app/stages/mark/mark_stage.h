@@ -1,0 +1,120 @@
+// Mark: any mark, line, angle, polygon or proportion by folding. What is wanted is typed or picked on the paper; the
+// ways to it stand below as cards; one action sends a way into the programme.
+#pragma once
+
+#include "paperview/paper_view.h"
+#include "stages/mark/mark_search.h"
+#include "stages/mark/route_card.h"
+#include "stages/stage.h"
+
+#include <QElapsedTimer>
+#include <QFutureWatcher>
+#include <QTimer>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPlainTextEdit;
+class QProgressBar;
+class QPushButton;
+class QSlider;
+class QSpinBox;
+
+namespace uc::app {
+
+class MarkStage : public Stage {
+  Q_OBJECT
+public:
+  explicit MarkStage(Workspace& workspace, QObject* parent = nullptr);
+  ~MarkStage() override;
+  [[nodiscard]] QString key() const override { return "mark"; }
+  [[nodiscard]] QString verb() const override { return tr("Mark"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
+  [[nodiscard]] PaperView* paper() override { return paper_; }
+  void write_ledger(Ledger& ledger) override;
+  void entered() override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+
+  [[nodiscard]] bool busy() const { return searching_.isRunning() || delay_.isActive(); }
+  [[nodiscard]] const Findings& findings() const { return found_; }
+  [[nodiscard]] int chosen() const { return chosen_; }
+  void set_wish(Wish wish);
+  void set_target(const QString& text);
+  void set_sides(int sides);
+  [[nodiscard]] CardRow* cards() const { return cards_; }
+
+public slots:
+  /// Puts the chosen way into the programme.
+  void send();
+
+private:
+  void build_choices();
+  void build_wishes();
+  void build_weights();
+  void build_planned();
+  void build_centre();
+  void load();
+  void search_soon();
+  void search();
+  void show_findings();
+  void show_chosen();
+  void pick(const Point& at, double reach_mm);
+  void remove_planned();
+  [[nodiscard]] MarkRequest request() const;
+  [[nodiscard]] RouteCard::Face face_of(const Finding& finding) const;
+  [[nodiscard]] QString title_of(const Finding& finding) const;
+  [[nodiscard]] const Finding* current() const;
+  void write_route(Ledger& ledger, const Route& route) const;
+  void write_polygon(Ledger& ledger, const PolygonMethod& polygon) const;
+  void write_trim(Ledger& ledger, const Trim& trim) const;
+  void write_strips(Ledger& ledger) const;
+
+  ChoicesColumn* choices_;
+  QWidget* centre_;
+  PaperView* paper_;
+  CardRow* cards_;
+  QLabel* message_;
+  QWidget* waiting_;
+  QProgressBar* bar_;
+  QComboBox* wish_;
+  QLineEdit* target_;
+  Field* target_field_;
+  QComboBox* sides_;
+  Field* sides_field_;
+  QLineEdit* ratio_;
+  Field* ratio_field_;
+  QLineEdit* strips_;
+  Field* strips_field_;
+  QPlainTextEdit* recipe_;
+  Field* recipe_field_;
+  QSpinBox* creases_;
+  Field* creases_field_;
+  QSlider* effort_;
+  QSlider* scar_;
+  QLabel* weights_;
+  QWidget* weight_box_;
+  QLineEdit* areas_;
+  Field* areas_field_;
+  QComboBox* over_;
+  Field* over_field_;
+  QListWidget* planned_;
+  QCheckBox* follows_;
+
+  Findings found_;
+  int chosen_ = -1;
+  std::string sheet_; // the code of the sheet that `found_` is for
+  double hand_mm_ = 0;
+  std::unique_ptr<Progress> progress_;
+  QFutureWatcher<Findings> searching_;
+  QTimer delay_;
+  QTimer watch_;
+  QElapsedTimer since_;
+  bool again_ = false;
+  bool seen_ = false;
+};
+
+} // namespace uc::app

@@ -1,0 +1,285 @@
+// The Mark stage worked as a folder would: a target typed or picked, a way chosen, sent, folded; polygons, proportions,
+// own recipes; and divisions that start from a reference.
+#include "window.h"
+
+#include "support.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QSlider>
+#include <QTableWidget>
+
+using namespace uc;
+using uc::app::Wish;
+using uc::testing::Window;
+
+namespace {
+
+void wait_for(const Window& w) {
+  QTest::qWait(20);
+  QTRY_VERIFY_WITH_TIMEOUT(!w.mark()->busy(), 60000);
+  QTest::qWait(20);
+}
+
+QString error_of(const Window& w, const char* field) {
+  return static_cast<app::Field*>(w.find<QWidget>(field)->parentWidget())->error();
+}
+
+} // namespace
+
+class MarkTest : public QObject {
+  Q_OBJECT
+
+private slots:
+  void a_mark_is_found_chosen_and_sent() {
+    Window w;
+    w.go_to("mark");
+    wait_for(w);
+    QVERIFY(w.mark()->cards()->count() > 1);
+    w.type("target", "bottom:1/7");
+    wait_for(w);
+    QVERIFY(w.ledger().contains("Hand error"));
+    QVERIFY(w.ledger().contains("WEAKEST MOVE"));
+    QVERIFY(w.mark()->findings().target->fraction > 0.142);
+    // The cards are walked with the arrow keys.
+    w.mark()->cards()->card(0)->setFocus();
+    QTest::keyClick(w.mark()->cards()->card(0), Qt::Key_Right);
+    QCOMPARE(w.mark()->chosen(), 1);
+    QVERIFY(w.mark()->cards()->card(1)->isChecked());
+    // Another way laid over changes the drawing, not the choice.
+    const QImage before = w.mark()->paper()->snapshot();
+    auto* over = w.find<QComboBox>("over");
+    over->setCurrentIndex(1);
+    emit over->activated(1);
+    QVERIFY(w.mark()->paper()->snapshot() != before);
+    QCOMPARE(w.mark()->chosen(), 1);
+
+    const auto moves = w.project().programme.moves.size();
+    const auto& way = w.mark()->findings().list[1];
+    const auto more = way.programme.moves.size();
+    QTest::mouseClick(w.find<QPushButton>("send"), Qt::LeftButton);
+    QCOMPARE(w.project().references.size(), std::size_t{1});
+    QCOMPARE(w.project().programme.moves.size(), moves + more);
+    QCOMPARE(w.find<QListWidget>("planned")->item(0)->text(), QString("bottom:0.142857"));
+    QVERIFY(w.window->notice().contains("before the grid"));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.project().references.empty());
+    QCOMPARE(w.project().programme.moves.size(), moves);
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(w.project().references.size(), std::size_t{1});
+    QTest::mouseClick(w.find<QCheckBox>("grid-follows"), Qt::LeftButton);
+    QCOMPARE(w.project().programme.moves.size(), more);
+
+    // It is saved, read again and folded to the end.
+    const QString path = w.dir.path() + "/seventh.undercrease";
+    QVERIFY(w.window->save_project_as(path));
+    w.reopen();
+    QVERIFY(w.window->open_project(path));
+    QCOMPARE(w.project().programme.moves.size(), more);
+    w.go_to("fold");
+    QVERIFY(w.fold()->sentence().contains("Bring") || w.fold()->sentence().contains("Crease through"));
+    for (std::size_t i = 0; i <= more; ++i) w.key(Qt::Key_Space); // the first begins the run
+    QVERIFY2(w.fold()->session().all_done(),
+             qPrintable(w.window->notice() + QString::number(w.fold()->session().next_move())));
+
+    w.press("finish");
+    QVERIFY(w.log()->runs().run(0)->title.find("bottom:0.142857 on") == 0);
+
+    w.go_to("mark");
+    w.find<QListWidget>("planned")->setCurrentRow(0);
+    w.press("remove-planned");
+    QVERIFY(w.project().references.empty());
+    QVERIFY(w.project().grid_follows);
+  }
+
+  void a_click_on_the_paper_is_a_target() {
+    Window w;
+    w.go_to("mark");
+    wait_for(w);
+    auto* paper = w.mark()->paper();
+    QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({60, 1}).toPoint());
+    QVERIFY2(w.find<QLineEdit>("target")->text().startsWith("bottom:0.2"),
+             qPrintable(w.find<QLineEdit>("target")->text()));
+    wait_for(w);
+    QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({100, 140}).toPoint());
+    wait_for(w);
+    QVERIFY(w.mark()->findings().target->kind == Target::Kind::point);
+    const Point at = w.mark()->findings().target->point;
+    QVERIFY((at - Point{100, 140}).norm() < 2);
+    // Seen from the underside the same place of the sheet is picked.
+    w.key(Qt::Key_U);
+    QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({100, 140}).toPoint());
+    wait_for(w);
+    QVERIFY((w.mark()->findings().target->point - Point{100, 140}).norm() < 2);
+  }
+
+  void what_is_wrong_stands_beside_the_field_data() {
+    QTest::addColumn<QString>("target");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("off") << QString("300,20") << QString("lies off the sheet");
+    QTest::newRow("edge") << QString("roof:1/3") << QString("is no edge");
+    QTest::newRow("words") << QString("somewhere") << QString("is no target");
+    QTest::newRow("point twice") << QString("line 5,5 5,5") << QString("two different points");
+    QTest::newRow("corner") << QString("0,0") << QString("is a corner");
+  }
+  void what_is_wrong_stands_beside_the_field() {
+    QFETCH(QString, target);
+    QFETCH(QString, says);
+    Window w;
+    w.go_to("mark");
+    wait_for(w);
+    w.type("target", target);
+    wait_for(w);
+    QVERIFY2(error_of(w, "target").contains(says), qPrintable(error_of(w, "target")));
+    QVERIFY(!w.window->findChild<QPushButton*>("send"));
+    w.type("target", "left:1/4");
+    wait_for(w);
+    QVERIFY(error_of(w, "target").isEmpty());
+    QVERIFY(w.find<QPushButton>("send"));
+  }
+
+  void lines_angles_and_old_creases() {
+    Window w;
+    w.go_to("mark");
+    for (const char* target : {"line 0,0 240,120", "angle 22.5", "angle 60 at bl", "1/3 of 0,120 240,120"}) {
+      w.mark()->set_target(target);
+      wait_for(w);
+      QVERIFY2(w.mark()->cards()->count() > 0, target);
+      QVERIFY2(std::any_of(w.mark()->findings().list.begin(), w.mark()->findings().list.end(),
+                           [](const auto& f) { return f.exact(); }),
+               target);
+    }
+    w.find<QSpinBox>("creases")->setValue(1);
+    w.mark()->set_target("angle 45");
+    wait_for(w);
+    for (const auto& f : w.mark()->findings().list) QCOMPARE(f.creases(), 1);
+  }
+
+  void the_weights_are_in_the_folders_hands() {
+    Window w;
+    w.go_to("mark");
+    w.mark()->set_target("bottom:0.29");
+    w.find<QSlider>("effort")->setValue(0);
+    wait_for(w);
+    const int exact = w.mark()->findings().list.front().creases();
+    w.find<QSlider>("effort")->setValue(20);
+    wait_for(w);
+    QVERIFY(w.mark()->findings().list.front().creases() <= exact);
+    w.type("areas", "40,40,200,200");
+    wait_for(w);
+    for (const auto& f : w.mark()->findings().list) QVERIFY(f.route->clean_mm < 1e-6);
+    w.type("areas", "40,40");
+    QVERIFY(!error_of(w, "areas").isEmpty());
+  }
+
+  void a_polygon_is_cut_not_gridded() {
+    Window w;
+    w.go_to("mark");
+    w.mark()->set_wish(Wish::polygon);
+    w.mark()->set_sides(6);
+    wait_for(w);
+    QVERIFY(w.mark()->cards()->count() >= 2);
+    QVERIFY(w.ledger().contains("THE LARGEST"));
+    QVERIFY(w.ledger().contains("Cut on a mat"));
+    w.press("send");
+    QVERIFY(!w.project().grid_follows);
+    QCOMPARE(w.project().programme.count(MoveKind::cut), 1);
+    QVERIFY(w.window->notice().contains("the grid is not"));
+    w.mark()->set_sides(9);
+    wait_for(w);
+    QVERIFY(w.mark()->findings().list.size() >= 2);
+    QVERIFY(w.window->ribbon()->panel(2)->fact().contains("9 sides"));
+  }
+
+  void a_proportion_and_strips() {
+    Window w;
+    w.go_to("mark");
+    w.mark()->set_wish(Wish::proportion);
+    wait_for(w);
+    QVERIFY2(w.ledger().contains("169.7 mm"), qPrintable(w.ledger()));
+    w.type("strips", "50");
+    QVERIFY2(w.ledger().contains("4 strips, 240 mm long"), qPrintable(w.ledger()));
+    w.type("strips", "500");
+    QVERIFY(error_of(w, "strips").contains("wider than the sheet"));
+    w.type("ratio", "1");
+    wait_for(w);
+    QVERIFY(error_of(w, "ratio").contains("has this ratio already"));
+    w.type("ratio", "golden");
+    wait_for(w);
+    w.press("send");
+    QCOMPARE(w.project().references.size(), std::size_t{1});
+    QVERIFY(w.project().references[0].title.find("1.618") != std::string::npos);
+  }
+
+  void an_own_recipe_is_judged_as_it_is_typed() {
+    Window w;
+    w.go_to("mark");
+    w.mark()->set_wish(Wish::recipe);
+    w.mark()->set_target("left:1/3");
+    wait_for(w);
+    QCOMPARE(w.mark()->cards()->count(), 1);
+    QVERIFY(w.mark()->findings().list[0].exact());
+    auto* recipe = w.find<QPlainTextEdit>("recipe");
+    recipe->setPlainText("c1 = O3 left right\nc2 = O9 left right");
+    wait_for(w);
+    QVERIFY(error_of(w, "recipe").contains("Line 2"));
+    recipe->setPlainText("c1 = O3 left right");
+    w.mark()->set_target("");
+    wait_for(w);
+    QCOMPARE(w.mark()->cards()->count(), 1);
+    recipe->setPlainText("c1 = O3 left right\np1 = cross c1 top\nc2 = O1 bl p1\nresult bl br p1");
+    wait_for(w);
+    QVERIFY(w.mark()->findings().list[0].polygon);
+    w.press("send");
+    QVERIFY(w.project().references[0].cut);
+  }
+
+  void learning_a_sheet_can_be_cancelled() {
+    Window w;
+    w.type("sheet-size", "201x137mm");
+    w.go_to("mark");
+    QTRY_VERIFY_WITH_TIMEOUT(w.mark()->busy(), 2000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.find<QPushButton>("cancel-search")->isVisible() || !w.mark()->busy(), 20000);
+    if (w.mark()->busy()) w.press("cancel-search");
+    wait_for(w);
+    QVERIFY(error_of(w, "target").contains("Stopped") || w.mark()->cards()->count() > 0);
+    w.type("target", "bottom:1/4");
+    wait_for(w);
+    QVERIFY(w.mark()->cards()->count() > 0);
+  }
+
+  void a_division_starts_from_a_reference() {
+    Window w;
+    w.go_to("divide");
+    w.set_parts(7);
+    w.wait_for_comparison();
+    auto* table = w.find<QTableWidget>("methods");
+    QVERIFY2(table->rowCount() == 5 + 6, qPrintable(QString::number(table->rowCount())));
+    QVERIFY(table->item(4, 0)->text().contains("round"));
+    QCOMPARE(table->item(5, 0)->text(), QString("Diagonals first"));
+    table->selectRow(5);
+    QVERIFY(w.project().grid.start && w.project().grid.start->kind == StartKind::diagonals);
+    QVERIFY(w.ledger().contains("Start: line 4 of 7"));
+    w.wait_for_comparison();
+    QCOMPARE(table->currentRow(), 5);
+    QVERIFY(move_text(w.project().programme, w.project().programme.moves[0]).find("Bring the right edge") == 0);
+    // Another sheet keeps the start where its recipe fits.
+    w.key(Qt::Key_1);
+    w.type("sheet-size", "200x150mm");
+    QVERIFY(w.workspace->document.division().start_fits);
+    w.go_to("divide");
+    w.wait_for_comparison();
+    table->selectRow(0);
+    QVERIFY(!w.project().grid.start);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.project().grid.start.has_value());
+    w.set_parts(8);
+    w.wait_for_comparison();
+    QCOMPARE(table->rowCount(), 5);
+  }
+};
+
+QTEST_MAIN(MarkTest)
+#include "mark_test.moc"
