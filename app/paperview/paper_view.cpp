@@ -298,7 +298,6 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     p.setBrush(ink);
     p.drawPolygon(QPolygonF{b, left.p2(), right.p2()});
   }
-  draw_labels(p, t);
   if (figure_.turns_over || figure_.turn_deg != 0) {
     const QRectF box = polygon_of(figure_.outline, t).boundingRect();
     const double r = std::min(box.width(), box.height()) * 0.22;
@@ -413,6 +412,7 @@ void PaperView::paintEvent(QPaintEvent*) {
   draw_lines(p, t);
   draw_move(p, t);
   draw_marks(p, t);
+  draw_labels(p, t);
   draw_rulers(p, t);
   draw_corner_note(p);
   draw_legend(p);

@@ -151,7 +151,7 @@ std::string extent_sentence(const Programme& p, const Move& move, const TextStyl
   const Element* made = move.makes ? p.find(*move.makes) : nullptr;
   switch (move.extent) {
   case Extent::pinch:
-    if (made && !made->label.empty()) return say(style, "Pinch only where the drawing shows it.");
+    if (made && !made->label.empty()) return say(style, "Pinch where drawn.");
     return say(style, "Pinch at the raw edges only.");
   case Extent::to_diagonals:
     return say(style, "Crease from diagonal to diagonal only.");
@@ -160,7 +160,7 @@ std::string extent_sentence(const Programme& p, const Move& move, const TextStyl
   case Extent::partial:
     return say(style, "Crease only where the drawing shows it; keep the marked areas clean.");
   case Extent::between:
-    return say(style, "Crease only between the marks in the drawing.");
+    return say(style, "Crease only where drawn.");
   case Extent::full:
     break;
   }

@@ -177,6 +177,7 @@ void MarkStage::build_weights() {
   choices_->add(areas_field_);
   over_ = new QComboBox;
   over_->setObjectName("over");
+  over_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   over_field_ = new Field(tr("&Lay another way over it"), over_);
   connect(over_, &QComboBox::activated, this, [this] { show_chosen(); });
   choices_->add(over_field_);
@@ -190,10 +191,10 @@ void MarkStage::build_planned() {
   planned_->setFixedHeight(64);
   planned_->setWordWrap(true);
   choices_->add(planned_);
-  auto* remove = new QPushButton(tr("Take it out a&gain"));
-  remove->setObjectName("remove-planned");
-  connect(remove, &QPushButton::clicked, this, &MarkStage::remove_planned);
-  choices_->add(remove);
+  remove_ = new QPushButton(tr("Take it out a&gain"));
+  remove_->setObjectName("remove-planned");
+  connect(remove_, &QPushButton::clicked, this, &MarkStage::remove_planned);
+  choices_->add(remove_);
   auto* del = new QShortcut(QKeySequence(Qt::Key_Delete), planned_);
   del->setContext(Qt::WidgetShortcut);
   connect(del, &QShortcut::activated, this, &MarkStage::remove_planned);
@@ -284,6 +285,7 @@ void MarkStage::load() {
   }
   follows_->setChecked(p.grid_follows);
   follows_->setEnabled(!p.references.empty());
+  remove_->setEnabled(!p.references.empty());
   paper_->set_unit(p.unit);
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (p.sheet.code() != sheet_ || p.hand.sigma_mm != hand_mm_) {

@@ -102,6 +102,7 @@ private:
   QComboBox* over_;
   Field* over_field_;
   QListWidget* planned_;
+  QPushButton* remove_;
   QCheckBox* follows_;
 
   Findings found_;
