@@ -73,9 +73,10 @@ int run(const Options& o) {
       list.push_back(method_json(m, programme));
       continue;
     }
-    std::cout << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}\n", m.name, m.creases,
-                             format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
-                             format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "");
+    std::cout << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}; {} by the hand\n", m.name,
+                             m.creases, format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
+                             format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "",
+                             format_error(Millimetres{m.sigma_mm}, LengthUnit::mm));
     for (std::size_t i = 0; i < programme.moves.size(); ++i)
       std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
     std::cout << "      " << caution_text(Caution::blade) << "\n";

@@ -198,6 +198,7 @@ Json json_of(const Programme& p) {
     if (m.sigma_mm != 0) j["sigma_mm"] = number(m.sigma_mm);
     if (m.hand_sigma_mm != 0) j["hand_sigma_mm"] = m.hand_sigma_mm;
     if (m.repeats > 0) j["repeat"] = m.repeat, j["repeats"] = m.repeats;
+    if (m.choice) j["choice"] = true;
     if (m.replaces) j["replaces"] = true;
     moves.push_back(std::move(j));
   }
@@ -243,6 +244,7 @@ Programme programme_from(const Json& j) {
     move.hand_sigma_mm = m.value("hand_sigma_mm", 0.0);
     move.repeat = m.value("repeat", 0);
     move.repeats = m.value("repeats", 0);
+    move.choice = m.value("choice", false);
     move.replaces = m.value("replaces", false);
     p.moves.push_back(std::move(move));
   }

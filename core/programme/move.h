@@ -86,6 +86,7 @@ struct Move {
   double seconds = 0;       // planned
   int repeat = 0;           // 1-based position in a repeated group, 0 when none: "side 2 of 4"
   int repeats = 0;
+  bool choice = false;   // other creases would bring the same together; the sentence says which is meant
   bool replaces = false; // makes an element again, more exactly
 };
 

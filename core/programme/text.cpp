@@ -128,6 +128,21 @@ std::string tidied(std::string sentence) {
   return sentence;
 }
 
+/// How the crease of a move runs as the folder sees it, where the alignment alone leaves a choice.
+std::string choice_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+  if (!move.choice || move.spans.empty() || move.spans.front().length() < 1e-9) return {};
+  const Isometry view = view_of(state_at(p, move, style), Point::Zero());
+  const Point d = view.linear * (move.spans.front().to - move.spans.front().from);
+  double degrees = std::atan2(d.y(), d.x()) * 180 / std::numbers::pi;
+  if (degrees < 0) degrees += 180;
+  constexpr double straight = 7;
+  const char* phrase = degrees < straight || degrees > 180 - straight ? "The crease runs level."
+                       : std::abs(degrees - 90) < straight            ? "The crease runs upright."
+                       : degrees < 90                                 ? "The crease rises to the right."
+                                                                      : "The crease falls to the right.";
+  return say(style, phrase) + " ";
+}
+
 /// "Bring P to l and at the same time Q to m, so that the crease goes through R."
 std::string alignment_sentence(const Programme& p, const Move& move, const TextStyle& style) {
   std::vector<std::string> pairs;
@@ -196,8 +211,8 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
   switch (move.kind) {
   case MoveKind::align:
   case MoveKind::pinch:
-    return tidied(alignment_sentence(programme, move, style)) + " " + extent_sentence(programme, move, style) + " " +
-           say(style, "Unfold.") + again;
+    return tidied(alignment_sentence(programme, move, style)) + " " + choice_sentence(programme, move, style) +
+           extent_sentence(programme, move, style) + " " + say(style, "Unfold.") + again;
   case MoveKind::crease_through:
     return say(style, "Fold on {axis} and mark where {moving} lands.",
                {{"axis", names(programme, move.onto, move, style)},

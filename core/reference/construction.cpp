@@ -95,6 +95,16 @@ AlignmentInputs Construction::inputs_of(const ConstructionItem& item) const {
   return in;
 }
 
+int Construction::choices(const ConstructionItem& item) const {
+  if (item.landing) return 1;
+  const AlignmentInputs in = inputs_of(item);
+  const double extent = bounding_box(sheet_).size().norm();
+  int count = 0;
+  for (const Line& crease : creases_of(item.op, in))
+    count += contact(item.op, in, crease, sheet_, 1e-9 * extent).has_value();
+  return count;
+}
+
 Result<int> Construction::fold(Alignment op, const std::array<int, 2>& points, const std::array<int, 2>& lines,
                                const std::optional<Line>& wanted) {
   ConstructionItem item;

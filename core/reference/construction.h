@@ -62,6 +62,8 @@ public:
   [[nodiscard]] int same_line(const Line& line, double tolerance = 1e-7) const;
   [[nodiscard]] int same_point(const Point& point, double tolerance = 1e-7) const;
 
+  /// How many creases this alignment allows on the paper.
+  [[nodiscard]] int choices(const ConstructionItem& item) const;
   [[nodiscard]] AlignmentInputs inputs_of(const ConstructionItem& item) const;
   /// Items that `item` needs, itself included, as flags per item.
   [[nodiscard]] std::vector<char> needed_for(const std::vector<int>& wanted) const;

@@ -141,6 +141,7 @@ private:
   [[nodiscard]] Move finished(Move move, int i) const {
     const ConstructionItem& item = c_[i];
     move.makes = element_id_of(i, number_);
+    move.choice = c_.choices(item) > 1;
     const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
     const CreaseExtent extent = need == needs_.end() ? CreaseExtent::full : need->extent;
     move.extent = extent == CreaseExtent::pinch     ? Extent::pinch
