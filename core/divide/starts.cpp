@@ -282,6 +282,7 @@ void put_start_first(Division& division, const Sheet& sheet) {
     }
     if (!line) continue;
     line->existing = false;
+    const std::vector<Segment> line_spans = line->spans; // more elements are added below
     // A start that is made again more exactly later must not leave a crease beside the good one.
     const auto again =
         std::find_if(division.programme.moves.begin(), division.programme.moves.end(),
@@ -315,7 +316,7 @@ void put_start_first(Division& division, const Sheet& sheet) {
       if (move.makes == element_id_of(results[0], number)) {
         move.makes = line_id;
         move.extent = remade ? Extent::pinch : Extent::full;
-        move.spans = remade ? pinch_spans(division.layout, family, start->line, division.spec) : line->spans;
+        move.spans = remade ? pinch_spans(division.layout, family, start->line, division.spec) : line_spans;
         if (move.spans.empty()) move.spans = {c[results[0]].chord};
       }
       first.push_back(std::move(move));
