@@ -245,8 +245,9 @@ void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
       away.setP2({middle.x(), at.y()});
     const double first = away.angle();
     for (int i = 0; i < 16; ++i) {
+      const int eighths = (i % 8 + 1) / 2;
       away.setLength((label.at_point ? 20 : 24) + (i >= 8 ? 16 : 0));
-      away.setAngle(first + (i % 2 ? 1 : -1) * 45.0 * ((i % 8 + 1) / 2));
+      away.setAngle(first + (i % 2 ? eighths : -eighths) * 45.0);
       slip.moveCenter(away.p2());
       const bool inside = !label.at_point || sheet.contains(slip.center());
       const bool free =

@@ -274,7 +274,7 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
         determined_ = false;
         continue;
       }
-      for (int k = 0; k < 2; ++k) {
+      for (Eigen::Index k = 0; k < 2; ++k) {
         const int point = item.points[static_cast<std::size_t>(k)];
         const int line = item.lines[static_cast<std::size_t>(k)];
         if (point >= 0) row += d->inputs.middleCols<2>(2 * k) * of(point);

@@ -28,7 +28,7 @@ public:
                : item.kind == Kind::crease ? Role::crease
                                            : Role::point;
       e.spans = {item.is_line() ? item.chord : Segment{item.point, item.point}};
-      e.existing = item.id.rfind("g", 0) == 0 && item.kind == Kind::edge;
+      e.existing = item.id.front() == 'g' && item.kind == Kind::edge;
       if (item.kind == Kind::corner || (item.kind == Kind::edge && !e.existing)) {
         name_place(e, i);
         e.sigma_mm = 0;

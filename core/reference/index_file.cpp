@@ -174,7 +174,7 @@ std::string default_cache_folder() {
 }
 
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,
-                                                       Progress* progress) {
+                                                       Progress* progress, const IndexLimits& limits) {
   namespace fs = std::filesystem;
   std::string shape;
   for (const Point& p : normalised(sheet)) shape += fmt::format("{:.9f},{:.9f};", p.x(), p.y());
@@ -186,7 +186,7 @@ Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, con
       if (index) return std::make_shared<const SheetIndex>(std::move(index).value());
     }
   }
-  auto built = SheetIndex::build(sheet, {}, progress);
+  auto built = SheetIndex::build(sheet, limits, progress);
   if (!built) return Error{built.error()};
   auto index = std::make_shared<const SheetIndex>(std::move(built).value());
   fs::create_directories(folder, ec);

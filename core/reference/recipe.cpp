@@ -53,8 +53,8 @@ struct Reader {
     }
     const auto op = alignment_named(kind);
     if (!op) return Error{fmt::format("\"{}\" is no alignment; type O1 to O7, landing or cross", kind)};
-    const auto count = static_cast<std::size_t>(point_inputs(*op) + line_inputs(*op));
-    if (words.size() != 3 + count)
+    const int count = point_inputs(*op) + line_inputs(*op);
+    if (static_cast<int>(words.size()) != 3 + count)
       return Error{fmt::format("{} takes {} marks and {} lines, in this order", name_of(*op), point_inputs(*op),
                                line_inputs(*op))};
     std::array<int, 2> points{-1, -1};

@@ -142,6 +142,7 @@ Result<std::vector<int>> Rosette::complete(double tolerance_mm) {
     }
   }
   std::vector<int> all;
+  all.reserve(static_cast<std::size_t>(sides_));
   for (int k = 0; k < sides_; ++k) all.push_back(vertices_.at(k));
   return all;
 }

@@ -61,6 +61,7 @@ private:
       std::sort(all.begin(), all.end(), before);
       if (all.size() > most_) all.resize(most_);
       std::vector<Candidate> out;
+      out.reserve(all.size());
       for (const auto& [value, c] : all) out.push_back(c);
       return out;
     }

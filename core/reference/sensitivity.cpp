@@ -15,7 +15,7 @@ public:
   Conditions(const Line& crease) : n_(crease.normal), t_(quarter_turned(crease.normal)), crease_(crease) {}
 
   /// The crease goes through point number `which`.
-  void through(const Point& p, int which) {
+  void through(const Point& p, Eigen::Index which) {
     Row given = Row::Zero();
     given.segment<2>(2 * which) = -n_.transpose();
     add(t_.dot(p), -1, given, 1);
@@ -51,7 +51,7 @@ public:
     return out;
   }
 
-  static Eigen::Matrix<double, 2, 8> of_point(int which) {
+  static Eigen::Matrix<double, 2, 8> of_point(Eigen::Index which) {
     Eigen::Matrix<double, 2, 8> given = Eigen::Matrix<double, 2, 8>::Zero();
     given.block<2, 2>(0, 2 * which).setIdentity();
     return given;

@@ -162,6 +162,7 @@ private:
     }
     std::sort(costs.begin(), costs.end());
     std::vector<Creased> out;
+    out.reserve(costs.size());
     for (auto& [sum, state] : costs) out.push_back(std::move(state));
     return out;
   }
@@ -178,6 +179,7 @@ private:
     std::sort(all.begin(), all.end());
     if (all.size() > static_cast<std::size_t>(most)) all.resize(static_cast<std::size_t>(most));
     std::vector<std::uint32_t> ids;
+    ids.reserve(all.size());
     for (const auto& [c, l] : all) ids.push_back(l);
     std::sort(ids.begin(), ids.end());
     return ids;
@@ -321,7 +323,7 @@ private:
     const auto d = sensitivity(op, in, made.line, *seen);
     if (!d) return std::nullopt;
     Rows rows = Rows::Zero();
-    for (int i = 0; i < 4; ++i) {
+    for (Eigen::Index i = 0; i < 4; ++i) {
       if (given[static_cast<std::size_t>(i)])
         rows += d->inputs.middleCols<2>(2 * i) * *given[static_cast<std::size_t>(i)];
     }
@@ -461,6 +463,7 @@ struct SheetIndex::PointTree {
   }
   static std::vector<Point> places(const std::vector<IndexPoint>& points) {
     std::vector<Point> at;
+    at.reserve(points.size());
     for (const IndexPoint& p : points) at.push_back(p.at);
     return at;
   }

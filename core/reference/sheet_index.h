@@ -98,7 +98,7 @@ Polygon normalised(const Polygon& sheet);
 /// The index for a sheet from the cache folder, or built and put there. A file that is damaged or of another version is
 /// replaced. A cache that cannot be written is no error.
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,
-                                                       Progress* progress = nullptr);
+                                                       Progress* progress = nullptr, const IndexLimits& limits = {});
 /// The indexes last used, shared between threads. One thread at a time reads or builds; the others wait for it.
 class IndexStore {
 public:
