@@ -35,6 +35,12 @@ Result<PaperSize> paper_named(const std::string& name) {
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {
+  if (!project.grid_follows && !project.references.empty()) {
+    std::string what;
+    for (const PlannedReference& r : project.references) what += (what.empty() ? "" : ", ") + r.title;
+    return fmt::format("{} · {} · s = {}", project.sheet_name, what,
+                       format_error(Millimetres{project.hand.sigma_mm}, style.unit));
+  }
   return fmt::format("{} · {} parts, {} · {} · s = {}", project.sheet_name, project.grid.parts,
                      name_of(project.grid.axis), name_of(project.grid.method),
                      format_error(Millimetres{project.hand.sigma_mm}, style.unit));
@@ -61,6 +67,7 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
     return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
   }
   if (ending == ".csv") {
+    if (!project.grid_follows && !project.references.empty()) return references_csv(project.programme);
     auto division = division_of(project);
     if (!division) return Error{division.error()};
     return grid_csv(*division);

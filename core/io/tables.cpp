@@ -47,6 +47,18 @@ std::string grid_csv(const Division& d) {
   return csv;
 }
 
+std::string references_csv(const Programme& programme) {
+  std::string csv = "name,kind,sigma_mm,x1_mm,y1_mm,x2_mm,y2_mm\r\n";
+  for (const Element& e : programme.elements) {
+    if (e.label.empty() || (e.role != Role::crease && e.role != Role::point)) continue;
+    for (const Segment& s : e.spans) {
+      csv += fmt::format("{},{},{},{},{},{},{}\r\n", e.label, e.role == Role::point ? "mark" : "crease",
+                         num(e.sigma_mm.value_or(0)), num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
+    }
+  }
+  return csv;
+}
+
 std::string log_csv(const std::vector<RunSummary>& runs) {
   std::string csv =
       "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,"

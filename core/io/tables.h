@@ -8,6 +8,8 @@ namespace uc {
 
 /// family, line, position_mm, expected sigma, direction, first and last point of each crease
 std::string grid_csv(const Division& division);
+/// name, kind, expected sigma, first and last point of every crease and mark of the references
+std::string references_csv(const Programme& programme);
 std::string log_csv(const std::vector<RunSummary>& runs);
 /// One event of the planned length that begins at `start` (ISO 8601, local time "2026-11-28T18:00:00").
 Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start);

@@ -44,6 +44,10 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
 Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
                                                    const SheetIndex* index);
 
+/// The largest polygon from the best references for its centre and for one or two of its vertices.
+Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestPolygon& largest, double sigma_mm,
+                                            const SheetIndex& index);
+
 /// Its moves, ended by the cut along its sides.
 Programme programme_of(const PolygonMethod& method, const HandProfile& hand, int number = 0);
 

@@ -1,5 +1,6 @@
 // Ways to fold regular polygons. All are written for a square; a rectangle is first given the crease that makes one.
 #include "reference/polygon.h"
+#include "reference/recipe_hand.h"
 #include "reference/rosette.h"
 
 #include <fmt/format.h>
@@ -13,52 +14,6 @@ namespace uc {
 namespace {
 
 constexpr double pi = std::numbers::pi;
-
-/// Folds one after the other; after the first that does not fit, nothing more is done and every item is -1.
-class Hand {
-public:
-  explicit Hand(const Polygon& sheet) : c(sheet) {}
-  Construction c;
-  [[nodiscard]] bool failed() const { return failed_; }
-
-  int o1(int p, int q) { return fold(Alignment::O1, {p, q}, {-1, -1}); }
-  int o2(int p, int q) { return fold(Alignment::O2, {p, q}, {-1, -1}); }
-  int o3(int l, int m, const std::optional<Line>& wanted = std::nullopt) {
-    return fold(Alignment::O3, {-1, -1}, {l, m}, wanted);
-  }
-  int o4(int p, int l) { return fold(Alignment::O4, {p, -1}, {l, -1}); }
-  int o5(int p, int l, int q, const Line& wanted) { return fold(Alignment::O5, {p, q}, {l, -1}, wanted); }
-  int o6(int p, int l, int q, int m, const Line& wanted) { return fold(Alignment::O6, {p, q}, {l, m}, wanted); }
-  int cross(int l, int m) {
-    if (failed_ || l < 0 || m < 0) return fail();
-    const auto made = c.cross(l, m);
-    return made ? *made : fail();
-  }
-  [[nodiscard]] Line ray(int point, double degrees) const {
-    const Point o = point < 0 ? Point::Zero() : c[point].point;
-    const double a = degrees * pi / 180;
-    return Line::through(o, o + Point{std::cos(a), std::sin(a)});
-  }
-  int fail() {
-    failed_ = true;
-    return -1;
-  }
-
-private:
-  int fold(Alignment op, const std::array<int, 2>& points, const std::array<int, 2>& lines,
-           const std::optional<Line>& wanted = std::nullopt) {
-    for (int i = 0; i < point_inputs(op); ++i) {
-      if (points[static_cast<std::size_t>(i)] < 0) return fail();
-    }
-    for (int i = 0; i < line_inputs(op); ++i) {
-      if (lines[static_cast<std::size_t>(i)] < 0) return fail();
-    }
-    if (failed_) return -1;
-    const auto made = c.fold(op, points, lines, wanted);
-    return made ? *made : fail();
-  }
-  bool failed_ = false;
-};
 
 /// The square the recipes work in: the sheet itself, or what one crease leaves of a rectangle.
 struct Square : Hand {
@@ -96,15 +51,13 @@ struct Square : Hand {
 };
 
 using Vertices = Result<std::vector<int>>;
-const Error no_fit{"This recipe does not fit on this sheet; take a larger or a squarer one."};
-
 Vertices completed(Square& s, Rosette& rosette) {
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   return rosette.complete(1e-9 * s.side);
 }
 
 Vertices square(Square& s) {
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   return std::vector<int>{s.bl, s.br, s.tr, s.tl};
 }
 
@@ -113,7 +66,7 @@ Vertices triangle_on_a_side(Square& s) {
   const int across = s.o3(s.top, s.bottom);
   const int slope = s.o5(s.tl, across, s.bl, s.ray(s.bl, 60));
   const int apex = s.cross(slope, upright);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   return std::vector<int>{s.bl, s.br, apex};
 }
 
@@ -124,7 +77,7 @@ Vertices triangle_in_a_corner(Square& s) {
   const int high = s.o5(s.tl, upright, s.bl, s.ray(s.bl, 75));
   const int a = s.cross(low, s.right);
   const int b = s.cross(high, s.top);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   return std::vector<int>{s.bl, a, b};
 }
 
@@ -137,7 +90,7 @@ Vertices thirds(Square& s, int sides) {
   const int down = s.o5(s.east, west_quarter, s.centre, s.ray(s.centre, -60));
   if (sides == 6) s.o3(s.right, s.upright);
   const int step = sides / 3; // index of 60°
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   r.know_line(step, sixty);
   r.know_line(-step, down);
   if (sides % 4 == 0) r.know_line(sides / 2, s.upright);
@@ -153,7 +106,7 @@ Vertices turned_hexagon(Square& s) {
   const int diagonal = s.o1(s.bl, s.tr);
   const int falling = s.o1(s.tl, s.br);
   const int first = s.cross(fifteen, s.right);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 6, s.centre, fifteen, first);
   r.know_line(1, diagonal);
   r.know_line(4, falling);
@@ -166,7 +119,7 @@ Vertices wide_dodecagon(Square& s) {
   const int fifteen = s.o3(s.across, thirty, s.ray(s.centre, 15));
   const int diagonal = s.o1(s.bl, s.tr);
   const int first = s.cross(fifteen, s.right);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 12, s.centre, fifteen, first);
   r.know_line(1, thirty);
   r.know_line(2, diagonal);
@@ -180,7 +133,7 @@ Vertices wide_octagon(Square& s) {
   const int diagonal = s.o1(s.bl, s.tr);
   const int slight = s.o3(s.across, diagonal, s.ray(s.centre, 22.5));
   const int first = s.cross(slight, s.right);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 8, s.centre, slight, first);
   r.know_line(1, diagonal);
   r.know_line(3, s.upright);
@@ -190,7 +143,7 @@ Vertices wide_octagon(Square& s) {
 Vertices halves(Square& s, int sides) {
   s.find_centre();
   const int diagonal = s.o1(s.bl, s.tr);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, sides, s.centre, s.across, s.east);
   r.know_line(sides / 4, diagonal);
   r.know_line(sides / 2, s.upright);
@@ -217,7 +170,7 @@ Vertices pentagon_in_the_circle(Square& s) {
   const int golden = golden_line(s);
   const int up = at_36_degrees(s, golden);
   const int down = at_36_degrees(s, golden, -36);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 5, s.centre, s.across, s.east);
   r.know_line(1, up);
   r.know_line(4, down);
@@ -228,7 +181,7 @@ Vertices fifths(Square& s, int sides) {
   s.find_centre();
   const int slight = at_36_degrees(s, golden_line(s));
   const int sixty = sides % 3 == 0 ? s.o5(s.east, s.o3(s.left, s.upright), s.centre, s.ray(s.centre, 60)) : s.across;
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, sides, s.centre, s.across, s.east);
   r.know_line(sides / 5, slight);
   if (sides % 3 == 0) r.know_line(sides / 3, sixty);
@@ -243,7 +196,7 @@ Vertices turned_decagon(Square& s) {
   const int first_ray = s.o3(steep, s.upright, s.ray(s.centre, 99));
   const int first = s.cross(first_ray, s.top);
   const int diagonal = s.o1(s.tl, s.br);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 10, s.centre, first_ray, first);
   r.know_line(2, diagonal); // 99° + 36°
   return completed(s, r);
@@ -263,13 +216,13 @@ Vertices quick_pentagon(Square& s) {
   const int climb = s.o1(s.bl, s.tr);
   const int lower = s.cross(drop, climb);
   const int mirrored = s.o2(s.east, lower);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   const double slight = std::atan2(3, 1) / 2 * 180 / pi;
   const int up = s.o3(s.across, ray, s.ray(hub, slight));
   const int down = s.o3(s.across, mirrored, s.ray(hub, -slight));
   const int high = s.cross(s.o4(s.east, up), ray);
   const int low = s.cross(s.o4(s.east, down), mirrored);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   return std::vector<int>{s.east, high, upper, lower, low};
 }
 
@@ -286,14 +239,14 @@ Vertices heptagon_in_the_circle(Square& s) {
   const int low = s.o3(south, s.across);
   const int corner = s.cross(west, south);
   const int tip = s.cross(east, s.across);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   const double u = 2 * std::cos(4 * pi / 7);
   const Point at = s.c[s.centre].point + Point{u * s.side / 8, 0};
   const int cubic = s.o6(high, low, corner, s.upright, Line::through(at, at + Point{1, u}));
   const int upright = s.o4(s.cross(cubic, s.across), s.across);
   const int up = s.o5(tip, upright, s.centre, s.ray(s.centre, 360.0 / 7));
   const int down = s.o5(tip, upright, s.centre, s.ray(s.centre, -360.0 / 7));
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette ring(s.c, 7, s.centre, s.across, s.east);
   ring.know_line(2, up);
   ring.know_line(-2, down);
@@ -306,14 +259,14 @@ Vertices enneagon_in_the_circle(Square& s) {
   const int low = s.o3(s.bottom, s.across);
   const int sixty = s.o5(s.tl, s.across, s.bl, s.ray(s.bl, 60));
   const int west = s.cross(s.across, s.left);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   // The corner lands at 20°; the crease is the upright between.
   const Point landing = s.c[s.bl].point + Point{s.side / 4 / std::tan(pi / 9), s.side / 4};
   const Point middle = (s.c[s.bl].point + landing) / 2;
   const Point along = landing - s.c[s.bl].point;
   const int third = s.o6(s.bl, low, west, sixty, Line::through(middle, middle + Point{-along.y(), along.x()}));
   const int twenty = s.o4(s.centre, third);
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, 9, s.centre, s.across, s.east);
   r.know_line(1, twenty);
   return completed(s, r);
@@ -342,7 +295,7 @@ Vertices by_sixteenths(Square& s, int sides, int ray_index, int count) {
   const int upright = sixteenth(s, count);
   const double degrees = std::acos(count / 16.0) / 2 * 180 / pi;
   const int ray = s.o5(s.east, upright, s.centre, s.ray(s.centre, degrees));
-  if (s.failed()) return no_fit;
+  if (s.failed()) return recipe_does_not_fit();
   Rosette r(s.c, sides, s.centre, s.across, s.east);
   r.know_line(ray_index, ray);
   if (sides % 2 == 0) r.know_line(sides / 2, s.upright);
@@ -367,139 +320,6 @@ std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides
     }
   }
   return best;
-}
-
-/// Everything a route makes, made again in another construction that has the same corners, edges and carrier.
-int made_again(Construction& c, const Route& route, int carrier) {
-  const Construction& from = route.construction;
-  std::vector<int> map(static_cast<std::size_t>(from.size()), -1);
-  for (int i = 0; i < from.size(); ++i) {
-    const ConstructionItem& item = from[i];
-    const auto mapped = [&](const std::array<int, 2>& ids) {
-      std::array<int, 2> out{-1, -1};
-      for (std::size_t k = 0; k < 2; ++k) {
-        if (ids[k] >= 0) out[k] = map[static_cast<std::size_t>(ids[k])];
-      }
-      return out;
-    };
-    int& here = map[static_cast<std::size_t>(i)];
-    if (i < 2 * from.corners()) {
-      here = i;
-    } else if (item.kind == ConstructionItem::Kind::edge) {
-      here = carrier;
-    } else if (item.kind == ConstructionItem::Kind::crease) {
-      here = c.same_line(item.line);
-      if (here < 0) {
-        const auto made = c.fold(item.op, mapped(item.points), mapped(item.lines), item.line);
-        here = made ? *made : -1;
-      }
-    } else {
-      const auto lines = mapped(item.lines);
-      const auto made = c.cross(lines[0], lines[1]);
-      here = made ? *made : -1;
-    }
-    if (here < 0) return -1;
-  }
-  return map[static_cast<std::size_t>(route.result)];
-}
-
-/// The easiest of the routes that are as good as exact for scissors.
-const Route& easiest(const std::vector<Route>& routes, double size) {
-  const Route* best = &routes.front();
-  const auto badness = [&](const Route& r) { return std::max(r.error_mm / size, 1e-5) * (1 + 0.2 * r.creases); };
-  for (const Route& r : routes) {
-    if (badness(r) < badness(*best)) best = &r;
-  }
-  return *best;
-}
-
-/// The largest polygon from the best references for its centre and for one or two of its vertices.
-Result<PolygonMethod> by_references(const Polygon& sheet, const LargestPolygon& largest, double sigma_mm,
-                                    const SheetIndex& index) {
-  const int n = static_cast<int>(largest.vertices.size());
-  const double size = bounding_box(sheet).size().maxCoeff();
-  Point middle = Point::Zero();
-  for (const Point& p : largest.vertices) middle += p / n;
-  Hand hand(sheet);
-  SearchOptions options;
-  options.sigma_mm = sigma_mm;
-  options.top = 40;
-  const auto reference = [&](const Target& target, int carrier) {
-    const auto routes = find_routes(index, sheet, target, options);
-    return routes ? made_again(hand.c, easiest(*routes, size), carrier) : -1;
-  };
-  const auto mark = [&](const Point& p) {
-    if (const int there = hand.c.same_point(p, 1e-9 * size); there >= 0) return there;
-    for (int e = 0; e < static_cast<int>(sheet.size()); ++e) {
-      const Segment s = edge_in_reading_order(sheet, e);
-      if (std::abs(Line::through(s.from, s.to).distance(p)) > 1e-7 * size) continue;
-      const auto target = mark_on_edge(sheet, e, (p - s.from).norm() / s.length());
-      if (target) return reference(*target, -1);
-    }
-    options.max_creases = 5;
-    const auto target = wanted_point(sheet, p);
-    const int made = target ? reference(*target, -1) : -1;
-    options.max_creases = 4;
-    return made;
-  };
-  // A symmetry of the polygon that can be folded at once carries its centre.
-  int axis = -1;
-  if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") {
-    const auto symmetric = [&](const Line& l) {
-      const Isometry mirror = Isometry::reflection_in(l);
-      return std::all_of(largest.vertices.begin(), largest.vertices.end(), [&](const Point& p) {
-        return std::any_of(largest.vertices.begin(), largest.vertices.end(),
-                           [&](const Point& q) { return (mirror * p - q).norm() < 1e-6 * size; });
-      });
-    };
-    const Point c = bounding_box(sheet).centre();
-    if (symmetric(Line::through(sheet[0], sheet[2])))
-      axis = hand.o1(0, 2);
-    else if (symmetric(Line::through(sheet[1], sheet[3])))
-      axis = hand.o1(1, 3);
-    else if (symmetric(Line::through(c, c + Point{0, 1})))
-      axis = hand.o3(5, 7);
-    else if (symmetric(Line::through(c, c + Point{1, 0})))
-      axis = hand.o3(4, 6);
-  }
-  int centre = -1;
-  if (axis >= 0) {
-    const Segment line = hand.c[axis].chord;
-    const auto target = mark_on_line(sheet, line, (middle - line.from).norm() / line.length());
-    if (target) centre = reference(*target, axis);
-  } else {
-    centre = mark(middle);
-  }
-  if (centre < 0) return no_fit;
-  // The vertex on an edge whose reference lands best starts the ring.
-  int first = -1;
-  for (int k = 0; k < n && first < 0; ++k) {
-    const Point& p = largest.vertices[static_cast<std::size_t>(k)];
-    for (std::size_t e = 0; e < sheet.size(); ++e) {
-      if (std::abs(Line::through(sheet[e], sheet[(e + 1) % sheet.size()]).distance(p)) < 1e-7 * size) first = k;
-    }
-  }
-  if (first < 0) return no_fit;
-  const auto vertex = [&](int k) { return largest.vertices[static_cast<std::size_t>((first + k) % n)]; };
-  const int start = mark(vertex(0));
-  const int arm = hand.o1(centre, start);
-  if (hand.failed()) return no_fit;
-  Rosette ring(hand.c, n, centre, arm, start);
-  if (axis >= 0) {
-    for (int j = 0; j < n; ++j) {
-      const Point d = Isometry::rotation_about(Point::Zero(), j * pi / n) * (vertex(0) - middle);
-      const Point normal = hand.c[axis].line.normal;
-      if (std::abs(d.normalized().dot(normal)) < 1e-6) ring.know_line(j, axis);
-    }
-  } else {
-    const int next = mark(vertex(1));
-    ring.know_line(2, hand.o1(centre, next));
-    ring.know_vertex(1, next);
-  }
-  if (hand.failed()) return no_fit;
-  const auto vertices = ring.complete(3e-4 * size);
-  if (!vertices) return Error{vertices.error()};
-  return judged_polygon("largest, from references", hand.c, *vertices, sigma_mm);
 }
 
 struct Recipe {
@@ -556,7 +376,7 @@ Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sid
     return m.side_min_mm > largest.side_mm * (1 - 1e-9);
   });
   if (index && !reached) {
-    if (auto m = by_references(sheet, largest, sigma_mm, *index)) methods.push_back(std::move(m).value());
+    if (auto m = polygon_by_references(sheet, largest, sigma_mm, *index)) methods.push_back(std::move(m).value());
   }
   for (PolygonMethod& m : methods) m.largest = m.side_min_mm > largest.side_mm * (1 - 2e-4);
   std::stable_sort(methods.begin(), methods.end(), [](const PolygonMethod& a, const PolygonMethod& b) {

@@ -6,6 +6,8 @@
 
 #include <QFileInfo>
 
+#include <map>
+
 using namespace uc;
 using uc::testing::near;
 using uc::testing::only_finite;
@@ -109,6 +111,54 @@ private slots:
     for (const char* key : {"turn_overs", "rotations"}) QVERIFY(j[key].is_number_integer());
     QVERIFY(j["minutes"].get<double>() > 0);
     QCOMPARE(call(QStringList{"divide"} + arguments(c["args"]) + QStringList{"--json"}).out, o.out);
+  }
+
+  void divisions_start_from_folded_lines_data() {
+    QTest::addColumn<QString>("kind");
+    for (const char* kind : {"diagonals", "corner-fold", "binary", "route", "ruler", "printed"})
+      QTest::newRow(kind) << QString(kind);
+  }
+  void divisions_start_from_folded_lines() {
+    QFETCH(QString, kind);
+    const QStringList args{"divide", "--sheet", "square:240mm", "--parts", "7", "--start", kind, "--json"};
+    const Outcome o = call(args);
+    QVERIFY2(o.exit == 0, o.err.constData());
+    const Json j = Json::parse(o.out.toStdString());
+    only_finite(j);
+    const auto line = j["start"]["line"].get<std::size_t>();
+    const double start = j["start"]["sigma_mm"];
+    QVERIFY(start > 0 && line >= 1 && line <= 6);
+    QVERIFY(!j["start"]["moves"].empty());
+    // The steps, replayed with the start's own variance, leave what the lines say.
+    std::vector<std::map<int, double>> rows(8);
+    std::vector<double> variances{start * start};
+    std::vector<char> known(8, 0);
+    known[0] = known[7] = known[line] = 1;
+    rows[line] = {{0, 1}};
+    for (const Json& s : j["steps"]) {
+      const auto a = s["a"].get<std::size_t>();
+      const auto b = s["b"].get<std::size_t>();
+      const auto makes = s["makes"].get<std::size_t>();
+      std::map<int, double> row;
+      if (s["kind"] == Json("guess")) {
+        variances.push_back(4);
+      } else {
+        QVERIFY(known[a] && known[b]);
+        const bool bring = s["kind"] == Json("bring");
+        for (const auto& [i, v] : rows[a]) row[i] += (bring ? 0.5 : 2) * v;
+        for (const auto& [i, v] : rows[b]) row[i] += (bring ? 0.5 : -1) * v;
+        variances.push_back(0.0625);
+      }
+      row[static_cast<int>(variances.size()) - 1] = 1;
+      rows[makes] = row;
+      known[makes] = 1;
+    }
+    for (std::size_t k = 1; k < 7; ++k) {
+      double v = 0;
+      for (const auto& [i, x] : rows[k]) v += x * x * variances[static_cast<std::size_t>(i)];
+      QVERIFY(near(j["lines"][k]["sigma_mm"], std::sqrt(v), 1e-9));
+    }
+    QCOMPARE(call(args).out, o.out);
   }
 
   void bad_calls_data() {
