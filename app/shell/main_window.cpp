@@ -129,6 +129,7 @@ Stage* MainWindow::stage(const QString& key) const {
 
 void MainWindow::show_stage(int index) {
   if (index < 0 || index >= stage_count()) return;
+  if (index != current_ && !notice_asks_) notice_->hide(); // said where it mattered
   current_ = index;
   ribbon_->set_current(index);
   choices_->setCurrentIndex(index);
@@ -165,6 +166,7 @@ void MainWindow::notify(const QString& sentence, const QList<QPair<QString, std:
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
+  notice_asks_ = !buttons.isEmpty();
   notice_text_->setText(sentence);
   notice_->setAccessibleName(sentence);
   for (const auto& [label, action] : buttons) {

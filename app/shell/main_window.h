@@ -70,6 +70,7 @@ private:
   ProgrammeStrip* strip_;
   QWidget* notice_;
   QLabel* notice_text_;
+  bool notice_asks_ = false; // it has buttons of its own and stays until it is answered
   QHBoxLayout* notice_buttons_;
   std::vector<Stage*> stages_;
   int current_ = 0;

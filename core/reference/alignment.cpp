@@ -235,6 +235,9 @@ std::optional<Segment> chord(const Line& line, const Polygon& sheet, double tole
 std::optional<Contact> contact(Alignment op, const AlignmentInputs& in, const Line& crease, const Polygon& sheet,
                                double tolerance) {
   if (!chord(crease, sheet, tolerance)) return std::nullopt;
+  // A crease along an edge has paper on one side only.
+  const auto [low, high] = support(sheet, crease.normal);
+  if (crease.c - low < 1000 * tolerance || high - crease.c < 1000 * tolerance) return std::nullopt;
   const auto& [p, q] = in.points;
   const auto& [l, m] = in.lines;
   switch (op) {

@@ -16,7 +16,7 @@ namespace {
 static_assert(std::endian::native == std::endian::little, "the cache is read and written as it lies in memory");
 
 constexpr char magic[8] = {'U', 'C', 'M', 'A', 'R', 'K', 'S', '\n'};
-constexpr std::uint32_t version = 1; // of the file and of the rules by which lines are made
+constexpr std::uint32_t version = 2; // of the file and of the rules by which lines are made
 
 class Writer {
 public:

@@ -97,34 +97,25 @@ Vertices thirds(Square& s, int sides) {
   return completed(s, r);
 }
 
-/// Hexagon and dodecagon that touch all four sides.
-Vertices turned_hexagon(Square& s) {
+/// Hexagon and dodecagon that touch all four sides: a vertex at 15° on the right one.
+Vertices touching_at_15_degrees(Square& s, int sides) {
   s.find_centre();
   const int east_quarter = s.o3(s.right, s.upright);
   const int thirty = s.o5(s.east, east_quarter, s.centre, s.ray(s.centre, 30));
   const int fifteen = s.o3(s.across, thirty, s.ray(s.centre, 15));
-  const int diagonal = s.o1(s.bl, s.tr);
-  const int falling = s.o1(s.tl, s.br);
+  const int rising = s.o1(s.bl, s.tr);
+  const int falling = sides == 6 ? s.o1(s.tl, s.br) : -1;
   const int first = s.cross(fifteen, s.right);
   if (s.failed()) return recipe_does_not_fit();
-  Rosette r(s.c, 6, s.centre, fifteen, first);
-  r.know_line(1, diagonal);
-  r.know_line(4, falling);
-  return completed(s, r);
-}
-Vertices wide_dodecagon(Square& s) {
-  s.find_centre();
-  const int east_quarter = s.o3(s.right, s.upright);
-  const int thirty = s.o5(s.east, east_quarter, s.centre, s.ray(s.centre, 30));
-  const int fifteen = s.o3(s.across, thirty, s.ray(s.centre, 15));
-  const int diagonal = s.o1(s.bl, s.tr);
-  const int first = s.cross(fifteen, s.right);
-  if (s.failed()) return recipe_does_not_fit();
-  Rosette r(s.c, 12, s.centre, fifteen, first);
-  r.know_line(1, thirty);
-  r.know_line(2, diagonal);
-  r.know_line(5, s.upright);
-  r.know_line(11, s.across);
+  Rosette r(s.c, sides, s.centre, fifteen, first);
+  r.know_line(sides / 6, rising);
+  if (sides == 6) {
+    r.know_line(4, falling);
+  } else {
+    r.know_line(1, thirty);
+    r.know_line(5, s.upright);
+    r.know_line(11, s.across);
+  }
   return completed(s, r);
 }
 
@@ -335,7 +326,7 @@ const Recipe recipes[] = {
     {5, "around the centre", pentagon_in_the_circle},
     {5, "quick, half's diagonals", quick_pentagon},
     {6, "around the centre", [](Square& s) { return thirds(s, 6); }},
-    {6, "touching all sides", turned_hexagon},
+    {6, "touching all sides", [](Square& s) { return touching_at_15_degrees(s, 6); }},
     {7, "around the centre", heptagon_in_the_circle},
     {8, "touching all sides", wide_octagon},
     {8, "around the centre", [](Square& s) { return halves(s, 8); }},
@@ -343,7 +334,7 @@ const Recipe recipes[] = {
     {10, "around the centre", [](Square& s) { return fifths(s, 10); }},
     {10, "touching all sides", turned_decagon},
     {12, "around the centre", [](Square& s) { return thirds(s, 12); }},
-    {12, "touching all sides", wide_dodecagon},
+    {12, "touching all sides", [](Square& s) { return touching_at_15_degrees(s, 12); }},
     {15, "around the centre", [](Square& s) { return fifths(s, 15); }},
     {16, "around the centre", [](Square& s) { return halves(s, 16); }},
     {20, "around the centre", [](Square& s) { return fifths(s, 20); }},

@@ -438,6 +438,12 @@ Status check_search(const Polygon& sheet, const Target& target, const SearchOpti
         return Error{"This point is a corner of the sheet; nothing has to be folded for it."};
     }
   }
+  for (std::size_t i = 0; i < sheet.size() && target.kind == Target::Kind::line; ++i) {
+    const Line edge = Line::through(sheet[i], sheet[(i + 1) % sheet.size()]);
+    const double most = std::max(std::abs(edge.distance(target.ends.from)), std::abs(edge.distance(target.ends.to)));
+    if (most < 1e-9 * bounding_box(sheet).size().norm())
+      return Error{"This line is an edge of the sheet; nothing has to be folded for it."};
+  }
   for (const Box& box : options.keep_clean) {
     const Box whole = bounding_box(sheet);
     if (box.low.x() <= whole.low.x() && box.low.y() <= whole.low.y() && box.high.x() >= whole.high.x() &&
@@ -495,10 +501,9 @@ Result<std::vector<Route>> find_routes(const SheetIndex& index, const Polygon& s
     const auto shortest = std::min_element(routes.begin(), routes.end(),
                                            [](const Route& a, const Route& b) { return a.creases < b.creases; });
     std::vector<Route> extra;
-    for (const auto& r : {least, shortest}) {
-      if (static_cast<std::size_t>(r - routes.begin()) >= keep && (r == least || shortest != least))
-        extra.push_back(*r);
-    }
+    const auto beyond = [&](auto r) { return static_cast<std::size_t>(r - routes.begin()) >= keep; };
+    if (beyond(least)) extra.push_back(*least);
+    if (beyond(shortest) && shortest != least) extra.push_back(*shortest);
     routes.resize(keep);
     for (Route& r : extra) routes.push_back(std::move(r));
     std::stable_sort(routes.begin(), routes.end(), before);

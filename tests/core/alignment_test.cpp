@@ -47,6 +47,12 @@ class AlignmentTest : public QObject {
   Q_OBJECT
 
 private slots:
+  void nothing_is_folded_along_an_edge() {
+    Construction c(square_of(240));
+    QVERIFY(!c.fold(Alignment::O1, {0, 1}, {-1, -1})); // the bottom edge itself
+    QVERIFY(c.fold(Alignment::O1, {0, 2}, {-1, -1}));
+  }
+
   void a_landing_carries_errors_as_sampling_does() {
     Construction c(square_of(240));
     const int half = c.fold(Alignment::O2, {0, 1}, {-1, -1}).value();

@@ -5,6 +5,9 @@
 #include "divide/typed.h"
 #include "io/project.h"
 #include "paper/trueness.h"
+#include "reference/proportion.h"
+#include "reference/recipe.h"
+#include "reference/target.h"
 
 #include <functional>
 #include <random>
@@ -41,6 +44,86 @@ private slots:
       QVERIFY(!number || std::isfinite(*number));
     }
     QVERIFY(good > 1000);
+  }
+
+  void targets() {
+    std::mt19937 random(11);
+    const Polygon sheets[] = {Sheet::square(Millimetres{240}).outline(), Sheet::regular(5, Millimetres{90}).outline()};
+    const char* heads[] = {"bottom:", "left:", "line ", "angle ", "1/3 of ", "e2:", ""};
+    int good = 0;
+    for (int i = 0; i < 40000; ++i) {
+      const Polygon& sheet = sheets[random() % 2];
+      std::string text = heads[random() % 7];
+      if (random() % 2) text += "0." + garbage(random, "0123456789", 5);
+      text += garbage(random, "0123456789/.,,  at bl-nx", random() % 2 ? 16 : 3);
+      const auto target = parse_target(sheet, text);
+      if (!target) {
+        QVERIFY(!target.error().empty() && target.error().find('\n') == std::string::npos);
+        continue;
+      }
+      ++good;
+      QVERIFY(target->point.allFinite() && target->ends.from.allFinite() && target->ends.to.allFinite());
+      QVERIFY2(std::isfinite(target->degrees) && target->degrees >= 0 && target->degrees < 180, text.c_str());
+      if (target->kind == Target::Kind::point) {
+        const Box box = bounding_box(sheet);
+        QVERIFY((target->point - box.low).minCoeff() > -1e-6 && (box.high - target->point).minCoeff() > -1e-6);
+      }
+    }
+    QVERIFY(good > 500);
+  }
+
+  void recipes() {
+    std::mt19937 random(12);
+    const Polygon sheet = Sheet::square(Millimetres{240}).outline();
+    const char* ops[] = {"O1", "O2", "O3", "O4", "O5", "O6", "O7", "O5/2", "O6/3", "cross", "landing", "O9"};
+    const char* words[] = {"bl", "br", "tr", "tl", "bottom", "right", "top", "left", "c1", "c2", "c3", "p1", "p2"};
+    int good = 0;
+    for (int i = 0; i < 6000; ++i) {
+      std::string text;
+      const int rows = 1 + static_cast<int>(random() % 5);
+      for (int k = 0; k < rows; ++k) {
+        const auto which = random() % 12;
+        const char* op = ops[which];
+        text += (which == 9 ? "p" : "c") + std::to_string(k + 1) + " = " + op;
+        // Mostly what the alignment takes: marks, then lines.
+        const auto alignment = alignment_named(std::string(op).substr(0, 2));
+        const int marks = alignment ? point_inputs(*alignment) : 0;
+        const int lines = alignment ? line_inputs(*alignment) : 2;
+        for (int n = 0; n < marks + lines; ++n) {
+          const std::size_t from = n < marks ? 0 : 4;
+          text += std::string(" ") + words[random() % 8 ? from + random() % 4 : random() % 13];
+        }
+        if (random() % 12 == 0) text += " left";
+        text += "\n";
+      }
+      const auto recipe = parse_recipe(sheet, text);
+      if (!recipe) {
+        QVERIFY2(recipe.error().rfind("Line ", 0) == 0 && recipe.error().find('\n') == std::string::npos, text.c_str());
+        continue;
+      }
+      ++good;
+      QVERIFY(!recipe->results.empty());
+      for (const ConstructionItem& item : recipe->construction.items()) {
+        if (item.is_line())
+          QVERIFY2(std::abs(item.line.normal.norm() - 1) < 1e-9 && std::isfinite(item.line.c), text.c_str());
+        else
+          QVERIFY2(item.point.allFinite(), text.c_str());
+      }
+      // What was made is written and read as the same.
+      const auto again = parse_recipe(sheet, recipe_text(recipe->construction, recipe->results));
+      QVERIFY2(again, text.c_str());
+      QCOMPARE(again->construction.creases(), recipe->construction.creases());
+    }
+    QVERIFY2(good > 30, qPrintable(QString::number(good)));
+  }
+
+  void ratios() {
+    std::mt19937 random(13);
+    for (int i = 0; i < 20000; ++i) {
+      const auto ratio = parse_ratio(garbage(random, "0123456789./+-*()sqrt2golden", 10));
+      QVERIFY(!ratio || (*ratio >= 1 && *ratio <= 40));
+    }
+    QVERIFY(parse_ratio("golden") && parse_ratio("sqrt2") && parse_ratio("sqrt(2)"));
   }
 
   void sheets() {

@@ -12,6 +12,17 @@ Findings failed(const std::string& why) {
   return f;
 }
 
+/// Every way of one kind with its moves.
+template <class Way>
+void add(Findings& findings, std::vector<Way> ways, const HandProfile& hand, std::optional<Way> Finding::*place) {
+  for (Way& way : ways) {
+    Finding one;
+    one.programme = programme_of(way, hand);
+    one.*place = std::move(way);
+    findings.list.push_back(std::move(one));
+  }
+}
+
 Findings find_references(const MarkRequest& r, IndexStore& indexes, Progress& progress) {
   const auto target = parse_target(r.sheet, r.target, r.unit);
   if (!target) return failed(target.error());
@@ -28,12 +39,7 @@ Findings find_references(const MarkRequest& r, IndexStore& indexes, Progress& pr
                    [&](const Route& a, const Route& b) { return first.at(a.idea) < first.at(b.idea); });
   Findings f;
   f.target = *target;
-  for (Route& route : sorted) {
-    Finding one;
-    one.programme = programme_of(route, r.hand);
-    one.route = std::move(route);
-    f.list.push_back(std::move(one));
-  }
+  add(f, std::move(sorted), r.hand, &Finding::route);
   return f;
 }
 
@@ -44,13 +50,7 @@ Findings find_polygons(const MarkRequest& r, IndexStore& indexes, Progress& prog
   if (!methods) return failed(methods.error());
   Findings f;
   f.largest = largest_polygon(r.sheet, r.sides);
-  const std::vector<PolygonMethod> list = std::move(methods).value();
-  for (const PolygonMethod& m : list) {
-    Finding one;
-    one.programme = programme_of(m, r.hand);
-    one.polygon = m;
-    f.list.push_back(std::move(one));
-  }
+  add(f, std::move(methods).value(), r.hand, &Finding::polygon);
   return f;
 }
 
@@ -63,13 +63,7 @@ Findings find_trims(const MarkRequest& r, IndexStore& indexes, Progress& progres
   if (!trims) return failed(trims.error());
   Findings f;
   f.target = trims->front().route.target;
-  const std::vector<Trim> list = std::move(trims).value();
-  for (const Trim& t : list) {
-    Finding one;
-    one.programme = programme_of(t, r.hand);
-    one.trim = t;
-    f.list.push_back(std::move(one));
-  }
+  add(f, std::move(trims).value(), r.hand, &Finding::trim);
   return f;
 }
 
