@@ -119,6 +119,7 @@ Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestP
   int first = -1;
   for (int k = 0; k < n && first < 0; ++k) {
     const Point& p = largest.vertices[static_cast<std::size_t>(k)];
+    if (axis >= 0 && std::abs(hand.c[axis].line.distance(p)) < 1e-6 * size) continue; // it would give no new direction
     for (std::size_t e = 0; e < sheet.size(); ++e) {
       if (std::abs(Line::through(sheet[e], sheet[(e + 1) % sheet.size()]).distance(p)) < 1e-7 * size) first = k;
     }

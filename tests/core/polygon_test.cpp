@@ -135,6 +135,24 @@ private slots:
     if (sheet == "square:240mm" && sides != 15 && sides != 16) QVERIFY2(reached, "the largest can be folded");
   }
 
+  void the_largest_is_folded_from_any_rectangle() {
+    IndexLimits limits;
+    limits.third = 2000;
+    limits.all = 150000;
+    const Polygon sheet = parse_sheet("a4")->outline();
+    const auto marks = SheetIndex::build(sheet, limits);
+    QVERIFY(marks);
+    for (const int sides : {3, 5, 6, 7, 9, 10, 11, 12}) {
+      const auto methods = polygon_methods(sheet, sides, 0.25, &*marks);
+      QVERIFY2(methods, methods ? "" : methods.error().c_str());
+      const auto found = std::find_if(methods->begin(), methods->end(), [](const auto& m) { return m.largest; });
+      QVERIFY2(found != methods->end(), qPrintable(QString("%1 sides").arg(sides)));
+      replay(found->construction);
+      QVERIFY(near(found->side_max_mm, largest_polygon(sheet, sides).side_mm, 0.02));
+      QVERIFY2(found->angle_error_deg < 0.05, qPrintable(QString::number(found->angle_error_deg)));
+    }
+  }
+
   void quick_pentagon_has_its_known_figures() {
     const auto methods = *polygon_methods(square(1), 5, 0.001, nullptr);
     const auto quick = std::find_if(methods.begin(), methods.end(), [](const auto& m) { return !m.exact; });
