@@ -193,7 +193,7 @@ private:
 
   void look_for_point() {
     const Point at = frame_.in(target_.point);
-    std::vector<NearLine> near = lines_near(at, options_.max_creases, 360);
+    std::vector<NearLine> near = lines_near(at, options_.max_creases, 320);
     for (std::uint32_t e = 0; e < static_cast<std::uint32_t>(index_.edges()); ++e) {
       const Line& l = index_.lines()[e].line;
       if (std::abs(l.distance(at)) < (options_.max_creases <= 2 ? 2 : 0.01))
