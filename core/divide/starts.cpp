@@ -51,6 +51,8 @@ std::string halvings(long j, int bits) {
   return text;
 }
 
+constexpr int first_start_number = 1000; // far from the numbers of a project's references
+
 struct Draft {
   int line = 0; // of the odd grid
   std::string recipe;
@@ -306,7 +308,7 @@ void put_start_first(Division& division, const Sheet& sheet) {
     std::vector<int> results{recipe->results.front()};
     const Construction c = recipe->construction.reduced_to(results);
     const ConstructionErrors errors(c, division.hand.sigma_mm);
-    const int number = 20 + static_cast<int>(f);
+    const int number = first_start_number + static_cast<int>(f);
     const Programme made = programme_of(c, needs_of(c, results, errors), results, division.hand, number);
     for (const Element& e : made.elements) {
       if (e.id != element_id_of(results[0], number)) division.programme.elements.push_back(e);

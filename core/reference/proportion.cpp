@@ -73,6 +73,15 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
   return trims;
 }
 
+Construction with_corners(const Trim& trim, std::vector<int>& corners) {
+  Construction c = trim.construction;
+  const int near = c.cross(trim.cut, c.edge(trim.upright ? 0 : 1)).value();
+  const int far = c.cross(trim.cut, c.edge(trim.upright ? 2 : 3)).value();
+  corners = trim.upright ? std::vector<int>{c.corner(0), near, far, c.corner(3)}
+                         : std::vector<int>{c.corner(0), c.corner(1), near, far};
+  return c;
+}
+
 Programme programme_of(const Trim& trim, const HandProfile& hand, int number) {
   const ConstructionErrors errors(trim.construction, hand.sigma_mm);
   Programme p =

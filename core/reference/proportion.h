@@ -26,6 +26,9 @@ struct Trim {
 Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
                                    const SearchOptions& options);
 
+/// The construction with the corners of the piece as marks; `corners` are their items, counter-clockwise.
+Construction with_corners(const Trim& trim, std::vector<int>& corners);
+
 /// Its moves, ended by the cut along the last crease.
 Programme programme_of(const Trim& trim, const HandProfile& hand, int number = 0);
 

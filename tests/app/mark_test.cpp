@@ -211,6 +211,8 @@ private slots:
     w.press("send");
     QCOMPARE(w.project().references.size(), std::size_t{1});
     QVERIFY(w.project().references[0].title.find("1.618") != std::string::npos);
+    QCOMPARE(w.project().programme.count(MoveKind::cut), 1);
+    QVERIFY(!w.project().grid_follows);
   }
 
   void an_own_recipe_is_judged_as_it_is_typed() {

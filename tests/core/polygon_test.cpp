@@ -232,6 +232,12 @@ private slots:
       QVERIFY(near(cut.distance({0, t.keep_mm}), 0, t.route.error_mm + 1e-9));
       QVERIFY(t.sigma_mm > 0 && t.sigma_mm < 2);
       QCOMPARE(programme_of(t, HandProfile{}).count(MoveKind::cut), 1);
+      std::vector<int> corners;
+      const Construction whole = with_corners(t, corners);
+      const Polygon piece = t.piece();
+      QCOMPARE(corners.size(), piece.size());
+      for (std::size_t i = 0; i < piece.size(); ++i)
+        QVERIFY(near((whole[corners[i]].point - piece[i]).norm(), 0, t.route.error_mm + 1e-9));
     }
     QVERIFY(!trims_to(index(), square(240), 1, options)); // a square already
     QVERIFY(!parse_ratio("0"));

@@ -80,6 +80,10 @@ DivideStage::DivideStage(Workspace& workspace, QObject* parent)
     compare_starts();
   });
   connect(&starting_, &QFutureWatcherBase::finished, this, [this] {
+    if (starts_again_) {
+      compare_starts();
+      return;
+    }
     if (progress_->cancelled()) return; // the grid has changed; its own comparison follows
     starts_ = starting_.result();
     waiting_ = false;
@@ -345,7 +349,11 @@ void DivideStage::compare() {
 }
 
 void DivideStage::compare_starts() {
-  starting_.waitForFinished();
+  if (starting_.isRunning()) {
+    starts_again_ = true;
+    return;
+  }
+  starts_again_ = false;
   progress_ = std::make_unique<Progress>();
   const Project& p = workspace_.document.project();
   starting_.setFuture(QtConcurrent::run(

@@ -79,6 +79,7 @@ private:
   QFutureWatcher<std::vector<StartedDivision>> starting_;
   std::vector<StartedDivision> starts_;
   bool again_ = false;
+  bool starts_again_ = false;
   bool waiting_ = false;
 };
 

@@ -488,8 +488,13 @@ void MarkStage::send() {
   r.title = title_of(*f).toStdString();
   r.recipe = recipe_text(f->construction(), f->results());
   if (f->route) r.target = describe(f->route->target, workspace_.document.project().sheet.outline());
-  r.cut = f->polygon.has_value();
-  const bool piece = r.cut || f->trim;
+  if (f->trim) {
+    std::vector<int> corners;
+    const Construction cut = with_corners(*f->trim, corners);
+    r.recipe = recipe_text(cut, corners);
+  }
+  const bool piece = f->polygon || f->trim;
+  r.cut = piece;
   const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title_of(*f)), [&](Project& p) {
     p.references.push_back(r);
     if (piece) p.grid_follows = false;
