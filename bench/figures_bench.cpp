@@ -1,6 +1,8 @@
 // The figures the application is held to, each printed beside its bound. Nothing is asserted: machines differ.
 #include "divide/division.h"
 #include "paperview/paper_view.h"
+#include "pattern/pattern_figure.h"
+#include "patterns.h"
 #include "record/run_log.h"
 #include "shell/demo.h"
 #include "shell/main_window.h"
@@ -69,6 +71,38 @@ void redraw_256_grid(benchmark::State& state) {
   bound(state, 8);
 }
 BENCHMARK(redraw_256_grid)->Unit(benchmark::kMillisecond);
+
+/// 50 000 creases: one frame while panning, one while zooming, and the frame that is drawn anew when the view rests.
+void pan_50_000_creases(benchmark::State& state) {
+  app::PaperView view;
+  view.resize(754, 520);
+  view.show_figure(pattern_figure(testing::chevron_pattern(158, 158)));
+  QImage image(view.size(), QImage::Format_ARGB32_Premultiplied);
+  view.render(&image);
+  double factor = 1.02;
+  for (auto _ : state) {
+    view.zoom(factor, QPointF(300, 200));
+    factor = 1 / factor;
+    view.render(&image);
+  }
+  state.counters["creases"] = static_cast<double>(view.figure().lines.size());
+  bound(state, 16);
+}
+BENCHMARK(pan_50_000_creases)->Unit(benchmark::kMillisecond);
+
+void redraw_50_000_creases_at_rest(benchmark::State& state) {
+  app::PaperView view;
+  view.resize(754, 520);
+  const Figure figure = pattern_figure(testing::chevron_pattern(158, 158));
+  QImage image(view.size(), QImage::Format_ARGB32_Premultiplied);
+  for (auto _ : state) {
+    state.PauseTiming();
+    view.show_figure(figure);
+    state.ResumeTiming();
+    view.render(&image);
+  }
+}
+BENCHMARK(redraw_50_000_creases_at_rest)->Unit(benchmark::kMillisecond);
 
 void first_window_with_the_demo(benchmark::State& state) {
   QTemporaryDir dir;

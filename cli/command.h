@@ -38,9 +38,14 @@ Sheet sheet_option(const std::string& text);
 /// Shows the progress of `work` on standard error when that is a terminal, and cancels it on Ctrl+C.
 void with_progress(const std::string& what, const std::function<void(Progress&)>& work);
 
+void add_assign(CLI::App& app, Action& action);
+void add_check(CLI::App& app, Action& action);
+void add_count(CLI::App& app, Action& action);
 void add_divide(CLI::App& app, Action& action);
 void add_export(CLI::App& app, Action& action);
+void add_fold(CLI::App& app, Action& action);
 void add_log(CLI::App& app, Action& action);
+void add_pattern(CLI::App& app, Action& action);
 void add_polygon(CLI::App& app, Action& action);
 void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);

@@ -41,9 +41,14 @@ int run(int argc, char** argv) {
   app.set_version_flag("--version", std::string("under-crease-cli ") + UC_VERSION);
   app.require_subcommand(1);
   Action action;
+  add_assign(app, action);
+  add_check(app, action);
+  add_count(app, action);
   add_divide(app, action);
   add_export(app, action);
+  add_fold(app, action);
   add_log(app, action);
+  add_pattern(app, action);
   add_polygon(app, action);
   add_proportion(app, action);
   add_reference(app, action);

@@ -13,6 +13,8 @@
 namespace uc::app {
 namespace {
 
+constexpr std::size_t most_lines_drawn_live = 5000;
+
 QPointF q(const Point& p) { return {p.x(), p.y()}; }
 
 QPolygonF polygon_of(const Polygon& points, const QTransform& t) {
@@ -55,9 +57,13 @@ PaperView::PaperView(QWidget* parent) : QWidget(parent) {
   setMinimumSize(200, 160);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("The paper"));
+  still_.setSingleShot(true);
+  still_.setInterval(120);
+  connect(&still_, &QTimer::timeout, this, [this] { update(); });
 }
 
 void PaperView::show_figure(Figure figure) {
+  kept_valid_ = false;
   figure_ = std::move(figure);
   setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
   update();
@@ -72,6 +78,7 @@ void PaperView::set_unit(LengthUnit unit) {
   update();
 }
 void PaperView::set_tints(QHash<int, QColor> tints) {
+  kept_valid_ = false;
   tints_ = std::move(tints);
   update();
 }
@@ -80,6 +87,7 @@ void PaperView::set_clean_areas(std::vector<Box> areas) {
   update();
 }
 void PaperView::set_ghost(Polygon ghost) {
+  kept_valid_ = false;
   ghost_ = std::move(ghost);
   update();
 }
@@ -91,7 +99,14 @@ void PaperView::set_laid_over(std::vector<Segment> lines) {
   laid_over_ = std::move(lines);
   update();
 }
+void PaperView::set_lit(std::vector<Polygon> faces, bool warning) {
+  if (faces.empty() && lit_.empty()) return;
+  lit_ = std::move(faces);
+  lit_warns_ = warning;
+  update();
+}
 void PaperView::set_look(bool mirrored, int quarter_turns) {
+  kept_valid_ = false;
   mirrored_ = mirrored;
   quarters_ = quarter_turns;
   setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
@@ -130,6 +145,7 @@ QPointF PaperView::place(const Point& p) const { return transform().map(q(p)); }
 void PaperView::zoom(double factor, const QPointF& about) {
   const double before = zoom_;
   zoom_ = std::clamp(zoom_ * factor, 0.2, 60.0);
+  moving();
   const QPointF middle(width() / 2.0 + 8, height() / 2.0 - 8);
   pan_ = (pan_ + middle - about) * (zoom_ / before) + about - middle;
   update();
@@ -152,7 +168,11 @@ QImage PaperView::snapshot() {
 void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
   const QPolygonF outline = polygon_of(figure_.outline, t);
   p.setPen(Qt::NoPen);
-  for (int i = 6; i >= 1; i -= 2) {
+  if (outline.size() > 64) { // a soft rim round so many corners takes longer than all creases
+    p.setBrush(QColor(20, 16, 8, current_theme().dark ? 90 : 50));
+    p.drawPolygon(outline.translated(2.0, 4.0));
+  }
+  for (int i = 6; i >= 1 && outline.size() <= 64; i -= 2) {
     QColor shade(20, 16, 8, current_theme().dark ? 46 : 22);
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(shade, i * 2.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
@@ -172,12 +192,47 @@ void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
   }
 }
 
+void PaperView::draw_lit(QPainter& p, const QTransform& t) const {
+  for (const Polygon& face : lit_) {
+    Polygon seen;
+    for (const Point& c : face) seen.push_back(figure_.view * c);
+    p.setPen(Qt::NoPen);
+    p.setBrush(lit_warns_ ? QBrush(QColor(179, 38, 30, 110), Qt::BDiagPattern) : QBrush(QColor(20, 115, 95, 70)));
+    p.drawPolygon(polygon_of(seen, t));
+  }
+}
+
+void PaperView::moving() {
+  if (figure_.lines.size() > most_lines_drawn_live) still_.start();
+}
+
+void PaperView::draw_kept_lines(QPainter& p, const QTransform& t) {
+  const double ratio = devicePixelRatioF();
+  const bool fits = kept_valid_ && kept_.size() == size() * ratio;
+  if (!fits || (kept_at_ != t && !still_.isActive())) {
+    kept_ = QPixmap(size() * ratio);
+    kept_.setDevicePixelRatio(ratio);
+    kept_.fill(Qt::transparent);
+    QPainter on_picture(&kept_);
+    draw_lines(on_picture, t);
+    kept_at_ = t;
+    kept_valid_ = true;
+  }
+  p.save();
+  if (kept_at_ != t) p.setTransform(kept_at_.inverted() * t, true);
+  p.drawPixmap(0, 0, kept_);
+  p.restore();
+}
+
 void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   // Lines of one look go to the painter in one call; a grid of 256 by 256 has two or three looks.
   struct Look {
     LineStyle style;
     QRgb tint;
-    bool operator<(const Look& o) const { return std::tie(style, tint) < std::tie(o.style, o.tint); }
+    [[nodiscard]] int rank() const {
+      return style == LineStyle::unfolded ? -1 : static_cast<int>(style);
+    } // hairs lie below
+    bool operator<(const Look& o) const { return std::pair(rank(), tint) < std::pair(o.rank(), o.tint); }
   };
   std::map<Look, QList<QLineF>> batches;
   for (const FigureLine& l : figure_.lines) {
@@ -192,10 +247,23 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
     }
     batches[{style, colour}].append(line);
   }
-  const bool dense = figure_.lines.size() > 120;
-  p.setRenderHint(QPainter::Antialiasing, figure_.lines.size() <= 300);
+  double pixels = 0;
+  std::size_t creases = 0;
   for (const auto& [look, lines] : batches) {
-    QPen pen = pen_for(look.style, current_theme());
+    if (look.style == LineStyle::unfolded) continue;
+    creases += static_cast<std::size_t>(lines.size());
+    for (const QLineF& l : lines) pixels += l.length();
+  }
+  const QRectF sheet = polygon_of(figure_.outline, t).boundingRect();
+  const double mean = pixels / std::max<double>(1, static_cast<double>(creases));
+  const double apart = sheet.width() * sheet.height() / std::max(1.0, pixels);
+  // Dashes tell mountain from valley before colour does; they shrink with the lines and go where they would run
+  // together.
+  const double scale = std::clamp(mean / 50, 0.5, 1.0);
+  const bool dense = mean < 14 || apart < 6;
+  p.setRenderHint(QPainter::Antialiasing, creases <= 1500 && apart >= 4);
+  for (const auto& [look, lines] : batches) {
+    QPen pen = pen_for(look.style, current_theme(), scale);
     if (look.tint != 0) pen.setColor(QColor::fromRgb(look.tint));
     if (dense && look.style != LineStyle::moving && look.style != LineStyle::target && look.style != LineStyle::fresh) {
       pen = QPen(pen.color(), figure_.lines.size() > 300 ? 0 : 0.8); // dashes would run into one another
@@ -410,7 +478,11 @@ void PaperView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const QTransform t = transform();
   draw_paper(p, t);
-  draw_lines(p, t);
+  draw_lit(p, t);
+  if (figure_.lines.size() > most_lines_drawn_live)
+    draw_kept_lines(p, t);
+  else
+    draw_lines(p, t);
   draw_move(p, t);
   draw_marks(p, t);
   draw_labels(p, t);
@@ -449,11 +521,13 @@ void PaperView::mouseMoveEvent(QMouseEvent* event) {
     if (moved_ || d.manhattanLength() > 4) {
       moved_ = true;
       pan_ += d;
+      moving();
       drag_from_ = event->position();
       update();
     }
     return;
   }
+  emit paper_hovered(on_sheet(event->position()));
   const bool crease = element_at(event->position()) != 0;
   setCursor(crease ? Qt::PointingHandCursor : Qt::OpenHandCursor);
 }
@@ -461,11 +535,14 @@ void PaperView::mouseMoveEvent(QMouseEvent* event) {
 void PaperView::mouseReleaseEvent(QMouseEvent* event) {
   dragging_ = false;
   if (moved_) return;
-  const QTransform back = transform().inverted();
-  const QPointF at = back.map(event->position());
-  const Eigen::Matrix2d turn = figure_.view.linear.transpose();
-  emit paper_clicked(turn * (Point{at.x(), at.y()} - figure_.view.shift), 10 / pixels_per_mm());
+  emit paper_clicked(on_sheet(event->position()), 10 / pixels_per_mm());
   if (const int element = element_at(event->position())) emit element_clicked(element);
+}
+
+Point PaperView::on_sheet(const QPointF& at) const {
+  const QPointF p = transform().inverted().map(at);
+  const Eigen::Matrix2d turn = figure_.view.linear.transpose();
+  return turn * (Point{p.x(), p.y()} - figure_.view.shift);
 }
 
 int PaperView::element_at(const QPointF& at, double reach) const {

@@ -8,6 +8,8 @@
 
 #include <QColor>
 #include <QHash>
+#include <QPixmap>
+#include <QTimer>
 #include <QTransform>
 #include <QWidget>
 
@@ -41,6 +43,8 @@ public:
   void set_marks(std::vector<PaperMark> marks);
   /// Lines of something else laid over the paper, in sheet coordinates.
   void set_laid_over(std::vector<Segment> lines);
+  /// Faces lit up, in sheet coordinates: quietly, or as a warning.
+  void set_lit(std::vector<Polygon> faces, bool warning = false);
   /// How the folder has turned the view by hand, on top of the figure's own state.
   void set_look(bool mirrored, int quarter_turns);
   /// Text for an element under the pointer; none when empty.
@@ -63,6 +67,8 @@ signals:
   void element_clicked(int element);
   /// A click that was no drag, in sheet coordinates, with the length of ten pixels there.
   void paper_clicked(const uc::Point& at, double reach_mm);
+  /// Where the pointer is over the paper, in sheet coordinates.
+  void paper_hovered(const uc::Point& at);
 
 protected:
   void paintEvent(QPaintEvent* event) override;
@@ -76,8 +82,13 @@ protected:
 private:
   [[nodiscard]] QTransform transform() const;
   [[nodiscard]] double pixels_per_mm() const;
+  [[nodiscard]] Point on_sheet(const QPointF& at) const;
   void draw_paper(QPainter& p, const QTransform& t) const;
+  void draw_lit(QPainter& p, const QTransform& t) const;
   void draw_lines(QPainter& p, const QTransform& t) const;
+  /// Many lines are drawn once and moved as a picture while the view is being panned or zoomed.
+  void draw_kept_lines(QPainter& p, const QTransform& t);
+  void moving();
   void draw_move(QPainter& p, const QTransform& t) const;
   void draw_labels(QPainter& p, const QTransform& t) const;
   void draw_marks(QPainter& p, const QTransform& t) const;
@@ -94,6 +105,8 @@ private:
   Polygon ghost_;
   std::vector<PaperMark> marks_;
   std::vector<Segment> laid_over_;
+  std::vector<Polygon> lit_;
+  bool lit_warns_ = false;
   bool mirrored_ = false;
   int quarters_ = 0;
   std::function<QString(int)> describer_;
@@ -106,6 +119,10 @@ private:
   bool dragging_ = false;
   bool moved_ = false;
   bool focus_ring_ = false;
+  QPixmap kept_;
+  QTransform kept_at_;
+  bool kept_valid_ = false;
+  QTimer still_; // runs while the view moves
 };
 
 } // namespace uc::app

@@ -2,11 +2,13 @@
 
 #include "base/atomic_file.h"
 #include "io/project.h"
+#include "pattern/beginnings.h"
 #include "record/run_log.h"
 #include "shell/main_window.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/mark/mark_stage.h"
+#include "stages/prove/prove_stage.h"
 
 #include <QApplication>
 #include <QDir>
@@ -123,6 +125,23 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   mark->set_sides(5);
   found();
   wrong << shoot("polygon");
+  window.show_stage("pattern");
+  const auto panel = beginning("square-twists", 18);
+  if (panel) workspace.document.change("", [&](Project& p) { p.pattern = *panel; });
+  window.show_stage("prove");
+  auto* prove = static_cast<ProveStage*>(window.stage("prove"));
+  const auto proved = [&] {
+    do settle(8);
+    while (prove->busy());
+  };
+  proved();
+  prove->find_directions();
+  proved();
+  proved();
+  prove->set_look(FoldedPaper::Look::see_through);
+  wrong << shoot("prove");
+  window.show_stage("pattern");
+  wrong << shoot("pattern");
   window.show_stage("log");
   wrong << shoot("log");
   auto* fold = static_cast<FoldStage*>(window.stage("fold"));

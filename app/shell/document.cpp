@@ -63,6 +63,7 @@ Document::Document(const QString& recovery_folder, QObject* parent)
   project_.sheet_name = "square:240mm";
   if (auto division = division_of(project_)) division_ = *division;
   project_.programme = planned_programme(project_, division_);
+  pattern_ = std::make_shared<const DrawnPattern>(drawn_pattern(project_.pattern, project_.sheet.outline()));
 }
 
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
@@ -95,7 +96,10 @@ void Document::set_revisions(int now, int saved) {
 void Document::assign(const Project& project, int revision) {
   const bool replan = project.sheet.code() != project_.sheet.code() || !(project.grid == project_.grid) ||
                       !(project.hand == project_.hand) || division_.plans.empty();
+  const bool redraw = !pattern_ || project.sheet.code() != project_.sheet.code() || project.pattern != project_.pattern;
   project_ = project;
+  if (redraw)
+    pattern_ = std::make_shared<const DrawnPattern>(drawn_pattern(project_.pattern, project_.sheet.outline()));
   if (replan) {
     if (auto division = division_of(project_)) division_ = std::move(division).value();
   }

@@ -9,6 +9,7 @@
 #include <QUndoStack>
 
 #include <functional>
+#include <memory>
 
 namespace uc::app {
 
@@ -19,6 +20,8 @@ public:
 
   [[nodiscard]] const Project& project() const { return project_; }
   [[nodiscard]] const Division& division() const { return division_; }
+  /// What the pattern's rules draw on the sheet; drawn again when either has changed.
+  [[nodiscard]] std::shared_ptr<const DrawnPattern> pattern() const { return pattern_; }
   [[nodiscard]] QString path() const { return path_; }
   [[nodiscard]] bool is_modified() const { return revision_ != saved_revision_; }
   QUndoStack& undo_stack() { return undo_; }
@@ -56,6 +59,7 @@ private:
 
   Project project_;
   Division division_;
+  std::shared_ptr<const DrawnPattern> pattern_;
   QString path_;
   QString recovery_folder_;
   QString own_recovery_;

@@ -6,6 +6,8 @@
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
 #include "stages/mark/mark_stage.h"
+#include "stages/pattern/pattern_stage.h"
+#include "stages/prove/prove_stage.h"
 #include "stages/sheet/sheet_stage.h"
 
 #include <QApplication>
@@ -64,6 +66,8 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   add_stage(new SheetStage(workspace_, this));
   add_stage(new DivideStage(workspace_, this));
   add_stage(new MarkStage(workspace_, this));
+  add_stage(new PatternStage(workspace_, this));
+  add_stage(new ProveStage(workspace_, this));
   add_stage(new FoldStage(workspace_, this));
   add_stage(new LogStage(workspace_, this));
   make_menus();

@@ -36,6 +36,7 @@ QLabel { background: transparent; }
 QLabel[role="title"] { font-size: 12pt; font-weight: 600; }
 QLabel[role="section"] { color: @soft; font-size: 9pt; font-weight: 600; padding: 6px 0 0 0; qproperty-indent: 0; }
 QLabel[role="hint"] { color: @soft; font-size: 9pt; }
+QLabel[role="good"] { color: @good; } QLabel[role="caution"] { color: @caution; }
 QLabel[role="error"] { color: @caution; font-size: 9pt; }
 QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit {
   background: @field; border: 1px solid @edge; border-radius: 4px; padding: 4px 6px; min-height: 18px;
@@ -72,12 +73,17 @@ QSplitter::handle { background: transparent; }
 #notice { background: @ink; } #notice QLabel { color: @bench; } #notice QPushButton { background: transparent; color: @bench; border-color: @bench; }
 QProgressBar { background: @field; border: 1px solid @edge; border-radius: 4px; text-align: center; } QProgressBar::chunk { background: @accent; }
 )");
-  const std::pair<const char*, QString> values[] = {
-      {"@bench", t.bench.name()},           {"@panel", t.panel.name()},
-      {"@edge", t.panel_edge.name()},       {"@ink", t.ink.name()},
-      {"@soft", t.soft_ink.name()},         {"@field", t.field.name()},
-      {"@accent", t.accent.name()},         {"@caution", t.caution.name()},
-      {"@icons", data_folder() + "/icons"}, {"@mode", t.dark ? "dark" : "light"}};
+  const std::pair<const char*, QString> values[] = {{"@bench", t.bench.name()},
+                                                    {"@panel", t.panel.name()},
+                                                    {"@edge", t.panel_edge.name()},
+                                                    {"@ink", t.ink.name()},
+                                                    {"@soft", t.soft_ink.name()},
+                                                    {"@field", t.field.name()},
+                                                    {"@accent", t.accent.name()},
+                                                    {"@caution", t.caution.name()},
+                                                    {"@good", t.good.name()},
+                                                    {"@icons", data_folder() + "/icons"},
+                                                    {"@mode", t.dark ? "dark" : "light"}};
   for (const auto& [key, value] : values) css.replace(QLatin1String(key), value);
   return css;
 }

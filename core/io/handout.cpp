@@ -159,8 +159,11 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
 }
 
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& o) {
-  const Figure figure = crease_figure(programme);
-  const Box box = bounding_box(figure.outline);
+  return template_pages(crease_figure(programme), title, o);
+}
+
+std::vector<Page> template_pages(const Figure& figure, const std::string& title, const PrintOptions& o) {
+  const Box box = figure.bounds();
   constexpr double overlap = 10;
   constexpr double header = 9;
   constexpr double footer = 12;

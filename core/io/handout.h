@@ -20,6 +20,7 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
 /// Pages at true scale: overlapping tiles with registration marks, a 100 mm check bar on the first page that has room,
 /// and a map of the tiles when there are several.
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& options);
+std::vector<Page> template_pages(const Figure& figure, const std::string& title, const PrintOptions& options);
 std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
                                 const PrintOptions& options);
 /// The hand-out as one HTML document with inline drawings.

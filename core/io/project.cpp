@@ -1,12 +1,15 @@
 #include "io/project.h"
 
 #include "base/atomic_file.h"
+#include "io/pattern_json.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <filesystem>
+#include <stdexcept>
 
 namespace uc {
 namespace {
@@ -50,6 +53,32 @@ std::vector<PlannedReference> references_from(const Json& list) {
   return references;
 }
 
+Json design_json(const PatternDesign& d) {
+  Json j = {{"grid", name_of(d.grid)}, {"count", d.count}, {"rules", d.rules}, {"base", nullptr}};
+  Json directions = Json::array();
+  for (const FoundDirection& f : d.directions) directions.push_back({f.at.x(), f.at.y(), name_of(f.kind)});
+  j["directions"] = directions;
+  if (d.base) j["base"] = Json::parse(pattern_json(*d.base));
+  return j;
+}
+
+PatternDesign design_from(const Json& j) {
+  PatternDesign d;
+  d.grid = pattern_grid(j.value("grid", "square")).value_or(PatternGrid::square);
+  d.count = std::clamp(j.value("count", 16), 1, most_grid_count);
+  d.rules = j.value("rules", std::vector<std::string>{});
+  for (const Json& f : j.value("directions", Json::array())) {
+    const auto kind = edge_kind(f.at(2).get<std::string>());
+    if (kind) d.directions.push_back({{f.at(0).get<double>(), f.at(1).get<double>()}, *kind});
+  }
+  if (j.contains("base") && !j["base"].is_null()) {
+    auto base = parse_pattern_json(j["base"].dump());
+    if (!base) throw std::runtime_error(base.error());
+    d.base = std::make_shared<const CreasePattern>(std::move(base).value());
+  }
+  return d;
+}
+
 } // namespace
 
 Result<Json> migrated(Json document, const std::string& source) {
@@ -80,11 +109,12 @@ std::string project_text(const Project& p) {
             {"references", references_json(p.references)},
             {"grid_follows", p.grid_follows},
             {"grid", json_of(p.grid)},
+            {"pattern", design_json(p.pattern)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
   // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
   Json base = p.unknown;
-  if (base.is_object()) base.erase("programme"), base.erase("references");
+  if (base.is_object()) base.erase("programme"), base.erase("references"), base.erase("pattern");
   return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -113,6 +143,7 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
     if (j.contains("references")) p.references = references_from(j["references"]);
     p.grid_follows = j.value("grid_follows", true);
     if (j.contains("grid")) p.grid = grid_spec_from(j["grid"]);
+    if (j.contains("pattern") && j["pattern"].is_object()) p.pattern = design_from(j["pattern"]);
     if (const auto ok = check_spec(p.grid, p.hand); !ok) return Error{fmt::format("{}: {}", source, ok.error())};
     if (j.contains("programme") && j["programme"].is_object()) p.programme = programme_from(j["programme"]);
     p.note = j.value("note", "");

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "io/json_codec.h"
+#include "pattern/design.h"
 
 namespace uc {
 
@@ -26,6 +27,7 @@ struct Project {
   std::vector<PlannedReference> references; // folded in this order, before the grid
   bool grid_follows = true;                 // whether the grid is folded at all
   GridSpec grid;
+  PatternDesign pattern;
   Programme programme;
   std::string note;
   Json unknown = Json::object(); // the document it was read from; fields of other versions survive in it

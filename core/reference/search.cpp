@@ -45,7 +45,7 @@ public:
 
   Search(const SheetIndex& index, const Polygon& sheet, const Target& target, const SearchOptions& options)
       : index_(index), sheet_(sheet), target_(target), options_(options), frame_(sheet),
-        variance_(std::pow(options.sigma_mm / frame_.size, 2)) {}
+        variance_(std::pow(options.sigma_mm / frame_.size, 2)), list_(options.max_creases, options.top) {}
 
   void look_up() {
     switch (target_.kind) {

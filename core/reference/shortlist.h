@@ -13,8 +13,14 @@
 namespace uc {
 
 /// The candidates worth a closer look: the best by rank, by geometry alone, and by rank for each number of creases.
+/// With three creases looking up takes next to no time, so fewer are kept; with one or two hardly any candidate can be
+/// made, so as many as with four.
 class Shortlist {
 public:
+  Shortlist(int max_creases, int top)
+      : best_(max_creases != 3 ? 140 : 10 + 2 * static_cast<std::size_t>(top)), nearest_(max_creases != 3 ? 16 : 4) {
+    if (max_creases == 3) by_creases_.fill(Few(2));
+  }
   void offer(const Candidate& c) {
     if (c.creases < 1) return;
     best_.offer(c.score(), c);
@@ -76,8 +82,8 @@ private:
     std::vector<Entry> kept_;
   };
 
-  Few best_{140};
-  Few nearest_{16};
+  Few best_;
+  Few nearest_;
   std::array<Few, most_route_creases + 1> by_creases_;
 };
 

@@ -6,6 +6,8 @@
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
 #include "stages/mark/mark_stage.h"
+#include "stages/pattern/pattern_stage.h"
+#include "stages/prove/prove_stage.h"
 
 #include <QApplication>
 #include <QLineEdit>
@@ -54,6 +56,8 @@ public:
   [[nodiscard]] app::FoldStage* fold() const { return static_cast<app::FoldStage*>(window->stage("fold")); }
   [[nodiscard]] app::DivideStage* divide() const { return static_cast<app::DivideStage*>(window->stage("divide")); }
   [[nodiscard]] app::MarkStage* mark() const { return static_cast<app::MarkStage*>(window->stage("mark")); }
+  [[nodiscard]] app::PatternStage* pattern() const { return static_cast<app::PatternStage*>(window->stage("pattern")); }
+  [[nodiscard]] app::ProveStage* prove() const { return static_cast<app::ProveStage*>(window->stage("prove")); }
   [[nodiscard]] app::LogStage* log() const { return static_cast<app::LogStage*>(window->stage("log")); }
   [[nodiscard]] QString ledger() const { return window->ledger()->plain_text(); }
 

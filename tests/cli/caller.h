@@ -16,12 +16,14 @@ struct Outcome {
 
 class Caller {
 public:
+  explicit Caller(QString folder = {}) : folder_(std::move(folder)) {}
   [[nodiscard]] Outcome operator()(const QStringList& args) const {
     QProcess p;
     QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
     env.insert("XDG_DATA_HOME", home_.path());
     env.insert("XDG_CACHE_HOME", home_.path() + "/cache");
     p.setProcessEnvironment(env);
+    if (!folder_.isEmpty()) p.setWorkingDirectory(folder_);
     p.start(QStringLiteral(UC_CLI), args);
     p.waitForFinished(120000);
     return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
@@ -30,6 +32,7 @@ public:
 
 private:
   QTemporaryDir home_;
+  QString folder_;
 };
 
 inline void only_finite(const Json& j) {

@@ -40,7 +40,7 @@ private slots:
     QFETCH(QString, command);
     QFETCH(QStringList, lines);
     const testing::Outcome o = call_(command.split(' ').mid(1));
-    QVERIFY2(o.exit == 0, o.err.constData());
+    QVERIFY2(o.exit <= 1 && o.err.isEmpty(), o.err.constData()); // 1: the answer is no
     const QStringList printed = QString::fromUtf8(o.out).split('\n');
     qsizetype from = 0;
     QVERIFY(!lines.isEmpty());
@@ -52,7 +52,7 @@ private slots:
   }
 
 private:
-  const testing::Caller call_;
+  const testing::Caller call_{QStringLiteral(UC_SOURCE_DIR) + "/docs/guide"};
 };
 
 QTEST_GUILESS_MAIN(GuideTest)

@@ -1,0 +1,422 @@
+#include "stages/pattern/pattern_stage.h"
+
+#include "base/atomic_file.h"
+#include "io/pattern_file.h"
+#include "pattern/beginnings.h"
+#include "pattern/pattern_figure.h"
+#include "stages/pattern/kind_dialog.h"
+
+#include <fmt/format.h>
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QShortcut>
+#include <QSignalBlocker>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+namespace uc::app {
+namespace {
+
+constexpr const char* forms[] = {"crease 0,0 4,4 mountain",
+                                 "run 0,0 step 1,0 repeat 8 mountain alternating",
+                                 "run 0,0 step 1,1 step 1,-1 repeat 8 valley",
+                                 "line 0,4 along 1,0 mountain",
+                                 "ray 4,4 along 1,1 valley",
+                                 "mirror 8,0 8,16",
+                                 "turn 8,8 into 4",
+                                 "copy 2,0 times 7",
+                                 "reflect 4,4 12,4 8,12",
+                                 "direct 3,5 valley",
+                                 "remove 3,5"};
+
+QString ij(const Point& p) {
+  return QString::fromStdString(fmt::format("{},{}", format_number(p.x(), 4), format_number(p.y(), 4)));
+}
+
+} // namespace
+
+PatternStage::PatternStage(Workspace& workspace, QObject* parent)
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Draw by rule"))), paper_(new PaperView) {
+  build_choices();
+  paper_->set_describer([this](int element) -> QString {
+    const auto drawn = workspace_.document.pattern();
+    const CreasePattern& p = drawn->healed.pattern;
+    if (element < 1 || static_cast<std::size_t>(element) > p.edges.size()) return {};
+    const auto e = static_cast<std::size_t>(element) - 1;
+    const Segment s = p.segment(element - 1);
+    QString text =
+        tr("Edge %1, %2, %3 long").arg(element - 1).arg(tr(name_of(p.edges[e].kind)), workspace_.length(s.length()));
+    const auto& rules = workspace_.document.project().pattern.rules;
+    const int rule = e < drawn->rule_of.size() ? drawn->rule_of[e] : 0;
+    if (rule > 0 && static_cast<std::size_t>(rule) <= rules.size())
+      text += "\n" + tr("Rule %1: %2").arg(rule).arg(QString::fromStdString(rules[static_cast<std::size_t>(rule) - 1]));
+    return text;
+  });
+  connect(paper_, &PaperView::paper_clicked, this, &PatternStage::pick);
+  connect(&workspace_.document, &Document::changed, this, &PatternStage::load);
+  load();
+}
+
+void PatternStage::build_choices() {
+  grid_ = new QComboBox;
+  grid_->setObjectName("pattern-grid");
+  grid_->addItems({tr("Square grid"), tr("Square grid on its corner"), tr("Grid of equilateral triangles")});
+  grid_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  connect(grid_, &QComboBox::activated, this, [this](int i) {
+    change(tr("Choose the grid"), [i](PatternDesign& d) { d.grid = static_cast<PatternGrid>(i); });
+  });
+  choices_->add(new Field(tr("&Grid"), grid_));
+  count_ = new QSpinBox;
+  count_->setObjectName("pattern-count");
+  count_->setRange(1, most_grid_count);
+  connect(count_, &QSpinBox::valueChanged, this, [this](int n) {
+    workspace_.document.change(
+        tr("Change the grid's count"), [n](Project& p) { p.pattern.count = n; }, 0x5047);
+  });
+  choices_->add(new Field(tr("Cells a&cross"), count_));
+  starter_ = new QComboBox;
+  starter_->setObjectName("starter");
+  starter_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  starter_->addItem(tr("Begin with ..."));
+  for (const Beginning& b : beginnings()) starter_->addItem(tr(b.title.c_str()));
+  connect(starter_, &QComboBox::activated, this, &PatternStage::begin_with);
+  choices_->add(new Field(tr("A &beginning"), starter_));
+  choices_->add_section(tr("RULES, IN ORDER"));
+  rules_ = new QListWidget;
+  rules_->setObjectName("rules");
+  rules_->setAccessibleName(tr("Rules, in order"));
+  rules_->setMinimumHeight(132);
+  rules_->setFont(mono_font(8.5));
+  rules_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  rules_->setTextElideMode(Qt::ElideRight);
+  connect(rules_, &QListWidget::currentRowChanged, this, [this](int row) {
+    const auto& rules = workspace_.document.project().pattern.rules;
+    const bool one = row >= 0 && static_cast<std::size_t>(row) < rules.size();
+    if (one) rule_->setText(QString::fromStdString(rules[static_cast<std::size_t>(row)]));
+    for (QPushButton* b : {change_, remove_}) b->setEnabled(one);
+    up_->setEnabled(one && row > 0);
+  });
+  choices_->add(rules_);
+  rule_ = new QLineEdit;
+  rule_->setObjectName("rule");
+  rule_->setFont(mono_font(8.5));
+  rule_->setPlaceholderText("run 0,0 step 1,0 repeat 8");
+  rule_field_ = new Field(tr("&Rule: type it, Enter adds it"), rule_);
+  connect(rule_, &QLineEdit::returnPressed, this, [this] {
+    if (add_rule(rule_->text()).isEmpty()) rule_->clear();
+  });
+  choices_->add(rule_field_);
+  form_ = new QComboBox;
+  form_->setObjectName("form");
+  form_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  form_->setFont(mono_font(8));
+  form_->setAccessibleName(tr("Forms of rules"));
+  form_->addItem(tr("Forms to start from ..."));
+  for (const char* f : forms) form_->addItem(f);
+  connect(form_, &QComboBox::activated, this, [this](int i) {
+    if (i > 0) rule_->setText(form_->itemText(i));
+    rule_->setFocus();
+    form_->setCurrentIndex(0);
+  });
+  choices_->add(form_);
+  auto* row = new QWidget;
+  auto* box = new QHBoxLayout(row);
+  box->setContentsMargins(0, 0, 0, 0);
+  box->setSpacing(4);
+  const auto button = [&](const QString& text, const char* name, auto&& action) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    connect(b, &QPushButton::clicked, this, action);
+    box->addWidget(b);
+    return b;
+  };
+  change_ = button(tr("C&hange"), "change-rule", [this] { change_rule(); });
+  up_ = button(tr("U&p"), "rule-up", [this] { move_rule(-1); });
+  remove_ = button(tr("Remo&ve"), "remove-rule", [this] { remove_rule(); });
+  for (QPushButton* b : {change_, up_, remove_}) b->setEnabled(false);
+  choices_->add(row);
+  auto* del = new QShortcut(QKeySequence(Qt::Key_Delete), rules_);
+  del->setContext(Qt::WidgetShortcut);
+  connect(del, &QShortcut::activated, this, &PatternStage::remove_rule);
+  click_ = new QComboBox;
+  click_->setObjectName("click");
+  click_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  click_->addItem(tr("nothing"));
+  for (const EdgeKind k : {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected})
+    click_->addItem(tr("two marks: a %1 crease").arg(tr(name_of(k))), static_cast<int>(k));
+  click_->addItem(tr("a crease: turn its direction"), -1);
+  click_->addItem(tr("a crease: leave it out"), -2);
+  choices_->add(new Field(tr("C&lick on the paper"), click_));
+  connect(click_, &QComboBox::activated, this, [this] {
+    first_pick_.reset();
+    paper_->set_marks({});
+  });
+  choices_->add_section(tr("FILES"));
+  auto* files = new QWidget;
+  auto* file_row = new QHBoxLayout(files);
+  file_row->setContentsMargins(0, 0, 0, 0);
+  file_row->setSpacing(4);
+  auto* read = new QPushButton(tr("R&ead ..."));
+  read->setObjectName("read-pattern");
+  connect(read, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(choices_, tr("Read a crease pattern"), {},
+                                                      tr("Crease patterns (*.json *.svg *.dxf)"));
+    if (path.isEmpty()) return;
+    if (const QString wrong = read_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
+  });
+  auto* write = new QPushButton(tr("&Write ..."));
+  write->setObjectName("write-pattern");
+  connect(write, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(choices_, tr("Write the crease pattern"), {},
+                                                      tr("Crease patterns (*.json *.svg *.dxf *.pdf)"));
+    if (path.isEmpty()) return;
+    if (const QString wrong = write_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
+  });
+  file_row->addWidget(read);
+  file_row->addWidget(write);
+  choices_->add(files);
+  choices_->finish();
+}
+
+QString PatternStage::change(const QString& label, const std::function<void(PatternDesign&)>& edit) {
+  const QString wrong = workspace_.document.change(label, [&](Project& p) { edit(p.pattern); });
+  if (!wrong.isEmpty()) workspace_.say(wrong);
+  return wrong;
+}
+
+QString PatternStage::add_rule(const QString& text) {
+  const auto rule = parse_rule(text.toStdString());
+  if (!rule) {
+    rule_field_->set_error(QString::fromStdString(rule.error()));
+    return QString::fromStdString(rule.error());
+  }
+  rule_field_->set_error({});
+  return change(tr("Add a rule"), [&](PatternDesign& d) { d.rules.push_back(rule_text(*rule)); });
+}
+
+void PatternStage::change_rule() {
+  const int row = rules_->currentRow();
+  const auto rule = parse_rule(rule_->text().toStdString());
+  rule_field_->set_error(rule ? QString() : QString::fromStdString(rule.error()));
+  if (!rule || row < 0) return;
+  change(tr("Change a rule"), [&](PatternDesign& d) { d.rules[static_cast<std::size_t>(row)] = rule_text(*rule); });
+}
+
+void PatternStage::remove_rule() {
+  const int row = rules_->currentRow();
+  if (row < 0 || static_cast<std::size_t>(row) >= workspace_.document.project().pattern.rules.size()) return;
+  change(tr("Remove a rule"), [&](PatternDesign& d) { d.rules.erase(d.rules.begin() + row); });
+}
+
+void PatternStage::move_rule(int by) {
+  const int row = rules_->currentRow();
+  const int to = row + by;
+  const auto n = static_cast<int>(workspace_.document.project().pattern.rules.size());
+  if (row < 0 || to < 0 || row >= n || to >= n) return;
+  change(tr("Move a rule"), [&](PatternDesign& d) {
+    std::swap(d.rules[static_cast<std::size_t>(row)], d.rules[static_cast<std::size_t>(to)]);
+  });
+  rules_->setCurrentRow(to);
+}
+
+void PatternStage::begin_with(int starter) {
+  starter_->setCurrentIndex(0);
+  if (starter < 1) return;
+  const Beginning& b = beginnings()[static_cast<std::size_t>(starter) - 1];
+  const auto design = beginning(b.name, b.count);
+  if (!design) return;
+  change(tr("Begin a pattern"), [&](PatternDesign& d) { d = *design; });
+}
+
+void PatternStage::pick(const Point& at, double) {
+  const QVariant what = click_->currentData();
+  if (!what.isValid()) return;
+  const Project& p = workspace_.document.project();
+  const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
+  if (what.toInt() < 0) {
+    const auto pattern = workspace_.document.pattern();
+    int best = -1;
+    double least = 1e300;
+    for (std::size_t e = 0; e < pattern->healed.pattern.edges.size(); ++e) {
+      if (pattern->healed.pattern.edges[e].kind == EdgeKind::raw) continue;
+      const Segment s = pattern->healed.pattern.segment(static_cast<int>(e));
+      const Point d = s.to - s.from;
+      const double t = std::clamp(d.dot(at - s.from) / d.squaredNorm(), 0.0, 1.0);
+      if ((s.at(t) - at).norm() < least) {
+        least = (s.at(t) - at).norm();
+        best = static_cast<int>(e);
+      }
+    }
+    if (best < 0) return;
+    const EdgeKind kind = pattern->healed.pattern.edges[static_cast<std::size_t>(best)].kind;
+    const QString place = ij(frame.index(pattern->healed.pattern.segment(best).middle()));
+    if (what.toInt() == -2)
+      add_rule("remove " + place);
+    else
+      add_rule("direct " + place + (kind == EdgeKind::mountain ? " valley" : " mountain"));
+    return;
+  }
+  const Point mark = frame.nearest(at);
+  if (!first_pick_) {
+    first_pick_ = mark;
+    paper_->set_marks({{frame.at(mark), true, {}}});
+    return;
+  }
+  if (*first_pick_ != mark)
+    add_rule(QString("crease %1 %2 %3").arg(ij(*first_pick_), ij(mark), name_of(static_cast<EdgeKind>(what.toInt()))));
+  first_pick_.reset();
+  paper_->set_marks({});
+}
+
+QString PatternStage::read_file_named(const QString& path) {
+  const std::string file = path.toStdString();
+  const auto format = pattern_format(file, false);
+  if (!format) return QString::fromStdString(format.error());
+  const auto text = read_file(file, largest_pattern_file);
+  if (!text) return QString::fromStdString(text.error());
+  KindMapping mapping;
+  if (*format != PatternFormat::json) {
+    const auto work = parse_line_work(*text, *format);
+    if (!work) return path + ", " + QString::fromStdString(work.error());
+    const auto chosen = chosen_mapping(*work, choices_->window());
+    if (!chosen) return {};
+    mapping = *chosen;
+  }
+  auto pattern = parse_pattern(*text, *format, mapping);
+  if (!pattern) return path + ", " + QString::fromStdString(pattern.error());
+  // A rectangle becomes the sheet; what is drawn by rule lies over what was read.
+  const auto base = std::make_shared<const CreasePattern>(pattern->healed.pattern);
+  const QString wrong = change(tr("Read a crease pattern"), [&](PatternDesign& d) { d.base = base, d.rules.clear(); });
+  QStringList said;
+  for (const std::string& s : pattern->healed.repair.sentences()) said << QString::fromStdString(s);
+  if (!pattern->left_out.empty()) said << QString::fromStdString(left_out_sentence(pattern->left_out));
+  if (!said.isEmpty()) workspace_.say(said.join(' '));
+  return wrong;
+}
+
+QString PatternStage::write_file_named(const QString& path) {
+  const std::string file = path.toStdString();
+  const auto format = pattern_format(file, true);
+  if (!format) return QString::fromStdString(format.error());
+  const auto bytes =
+      pattern_bytes(workspace_.document.pattern()->healed.pattern, *format,
+                    QFileInfo(path).completeBaseName().toStdString(), {(data_folder() + "/fonts").toStdString()}, {});
+  if (!bytes) return QString::fromStdString(bytes.error());
+  const auto ok = write_atomically(file, *bytes);
+  return ok ? QString() : QString::fromStdString(ok.error());
+}
+
+void PatternStage::load() {
+  const Project& p = workspace_.document.project();
+  const auto drawn = workspace_.document.pattern();
+  {
+    const QSignalBlocker a(grid_);
+    const QSignalBlocker b(count_);
+    grid_->setCurrentIndex(static_cast<int>(p.pattern.grid));
+    count_->setValue(p.pattern.count);
+  }
+  {
+    const QSignalBlocker quiet(rules_);
+    const int row = rules_->currentRow();
+    rules_->clear();
+    for (std::size_t i = 0; i < p.pattern.rules.size(); ++i) {
+      auto* item = new QListWidgetItem(QString("%1  %2").arg(i + 1, 2).arg(QString::fromStdString(p.pattern.rules[i])));
+      for (const auto& w : drawn->wrong) {
+        if (w.rule != static_cast<int>(i) + 1) continue;
+        item->setText("▲! " + item->text());
+        item->setToolTip(QString::fromStdString(w.sentence));
+        item->setForeground(current_theme().caution);
+      }
+      if (item->toolTip().isEmpty()) item->setToolTip(QString::fromStdString(p.pattern.rules[i]));
+      rules_->addItem(item);
+    }
+    if (p.pattern.rules.empty()) {
+      auto* none = new QListWidgetItem(tr("No rules yet: begin with one below."));
+      none->setFlags(Qt::NoItemFlags);
+      none->setFont(text_font(8.5));
+      rules_->addItem(none);
+    }
+    rules_->setCurrentRow(std::min(row, static_cast<int>(p.pattern.rules.size()) - 1));
+    const bool one = rules_->currentRow() >= 0 && !p.pattern.rules.empty();
+    for (QPushButton* b : {change_, remove_}) b->setEnabled(one);
+    up_->setEnabled(one && rules_->currentRow() > 0);
+  }
+  Figure figure = pattern_figure(drawn->healed.pattern);
+  if (figure.outline.empty()) figure.outline = p.sheet.outline();
+  std::vector<FigureLine> hairs;
+  if (p.pattern.count <= 128) {
+    for (const Segment& s : grid_lines(p.pattern.grid, p.pattern.count, p.sheet.outline()))
+      hairs.push_back({s, LineStyle::unfolded, 0, false});
+  }
+  figure.lines.insert(figure.lines.begin(), hairs.begin(), hairs.end());
+  paper_->set_unit(p.unit);
+  paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
+  paper_->show_figure(std::move(figure));
+  emit stale();
+}
+
+QString PatternStage::fact() const {
+  int creases = 0;
+  for (const PatternEdge& e : workspace_.document.pattern()->healed.pattern.edges) creases += folds(e.kind);
+  return creases == 0 ? tr("none yet") : creases == 1 ? tr("1 crease") : tr("%1 creases").arg(creases);
+}
+
+void PatternStage::write_ledger(Ledger& ledger) {
+  ledger.begin(tr("The pattern"));
+  const auto drawn = workspace_.document.pattern();
+  const CreasePattern& p = drawn->healed.pattern;
+  const Project& project = workspace_.document.project();
+  int counts[6] = {};
+  double lengths[6] = {};
+  for (std::size_t e = 0; e < p.edges.size(); ++e) {
+    ++counts[static_cast<int>(p.edges[e].kind)];
+    lengths[static_cast<int>(p.edges[e].kind)] += p.segment(static_cast<int>(e)).length();
+  }
+  ledger.section(tr("Creases"));
+  const int creases = counts[1] + counts[2] + counts[3];
+  if (creases == 0) {
+    ledger.note(tr("Nothing is drawn yet. Choose a beginning on the left, type a rule, or read a file."));
+  } else {
+    for (const EdgeKind k :
+         {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected, EdgeKind::unfolded, EdgeKind::cut}) {
+      const int i = static_cast<int>(k);
+      if (counts[i] == 0) continue;
+      ledger.line(
+          tr(name_of(k)), QString::number(counts[i]),
+          tr("Together %1 long. A crease that others meet counts in pieces.").arg(workspace_.length(lengths[i])));
+    }
+    ledger.line(tr("vertices"), QString::number(p.vertices.size()));
+  }
+  ledger.section(tr("Grid"));
+  const double cell = bounding_box(project.sheet.outline()).size().x() / project.pattern.count;
+  ledger.line(tr("one cell"), workspace_.length(cell),
+              tr("%1 across, in %2 cells.")
+                  .arg(workspace_.length(bounding_box(project.sheet.outline()).size().x()))
+                  .arg(project.pattern.count));
+  if (project.pattern.base)
+    ledger.note(tr("Rules lie over a pattern that was read from a file; its outline is the sheet."));
+  for (const auto& w : drawn->wrong)
+    ledger.caution(tr("Rule %1: %2").arg(w.rule).arg(QString::fromStdString(w.sentence)));
+  if (creases > 0 && drawn->wrong.empty()) {
+    ledger.section(tr("Next"));
+    ledger.note(counts[3] > 0 ? tr("Some creases have no direction yet. Prove finds directions that fold.")
+                              : tr("Prove says whether this folds flat, before paper is touched."));
+    auto* go = new QPushButton(tr("Go to Prove"));
+    go->setObjectName("go-prove");
+    connect(go, &QPushButton::clicked, this, [this] { workspace_.show_stage("prove"); });
+    ledger.widget(go);
+  }
+  ledger.finish();
+}
+
+QList<QPair<QString, QString>> PatternStage::keys() const {
+  return {{tr("Enter"), tr("adds the rule that is typed")}, {tr("Delete"), tr("removes the chosen rule")}};
+}
+
+} // namespace uc::app

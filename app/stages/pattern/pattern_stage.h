@@ -1,0 +1,63 @@
+// Pattern: creases drawn by rule on a grid, or read from a file. The rules stay a list that can be changed; the paper
+// shows what they draw.
+#pragma once
+
+#include "paperview/paper_view.h"
+#include "stages/stage.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QSpinBox;
+
+namespace uc::app {
+
+class PatternStage : public Stage {
+  Q_OBJECT
+public:
+  explicit PatternStage(Workspace& workspace, QObject* parent = nullptr);
+  [[nodiscard]] QString key() const override { return "pattern"; }
+  [[nodiscard]] QString verb() const override { return tr("Pattern"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return paper_; }
+  [[nodiscard]] PaperView* paper() override { return paper_; }
+  void write_ledger(Ledger& ledger) override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+
+  /// Adds a rule below the others; the sentence says what is wrong with it.
+  QString add_rule(const QString& text);
+  /// Reads a pattern file in place of the sheet; asks for kinds where the drawing does not tell them.
+  QString read_file_named(const QString& path);
+  QString write_file_named(const QString& path);
+
+private:
+  void build_choices();
+  void load();
+  void change_rule();
+  void remove_rule();
+  void move_rule(int by);
+  void begin_with(int starter);
+  void pick(const Point& at, double reach_mm);
+  QString change(const QString& label, const std::function<void(PatternDesign&)>& edit);
+
+  ChoicesColumn* choices_;
+  PaperView* paper_;
+  QComboBox* grid_;
+  QSpinBox* count_;
+  QListWidget* rules_;
+  QLineEdit* rule_;
+  Field* rule_field_;
+  QComboBox* form_;
+  QComboBox* starter_;
+  QComboBox* click_;
+  QPushButton* change_;
+  QPushButton* remove_;
+  QPushButton* up_;
+  std::optional<Point> first_pick_;
+};
+
+} // namespace uc::app

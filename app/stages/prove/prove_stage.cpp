@@ -1,0 +1,503 @@
+#include "stages/prove/prove_stage.h"
+
+#include "pattern/pattern_figure.h"
+
+#include <fmt/format.h>
+
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QStyle>
+#include <QVBoxLayout>
+#include <QtConcurrent>
+
+namespace uc::app {
+namespace {
+
+constexpr double proof_seconds = 120;
+
+QString number(double value, int digits) { return QString::fromStdString(format_number(value, digits)); }
+
+} // namespace
+
+ProveStage::ProveStage(Workspace& workspace, QObject* parent)
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Does it fold flat?"))), centre_(new QWidget),
+      paper_(new PaperView), folded_(new FoldedPaper) {
+  delay_.setSingleShot(true);
+  delay_.setInterval(120);
+  connect(&delay_, &QTimer::timeout, this, [this] { work(ProofTask::prove); });
+  watch_.setInterval(100);
+  connect(&watch_, &QTimer::timeout, this, [this] {
+    if (since_.elapsed() > 400) waiting_->show();
+  });
+  connect(&working_, &QFutureWatcherBase::finished, this, &ProveStage::finished);
+  build_choices();
+  build_centre();
+  connect(&workspace_.document, &Document::changed, this, &ProveStage::load);
+  connect(&workspace_, &Workspace::view_changed, this, [this] { folded_->set_from_behind(workspace_.underside()); });
+  load();
+}
+
+ProveStage::~ProveStage() {
+  if (progress_) progress_->cancel();
+  working_.waitForFinished();
+}
+
+void ProveStage::build_choices() {
+  look_ = new QComboBox;
+  look_->setObjectName("look");
+  look_->addItems({tr("Opaque"), tr("See-through"), tr("Spread: layers fanned apart")});
+  look_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  connect(look_, &QComboBox::activated, this, [this](int i) { folded_->set_look(static_cast<FoldedPaper::Look>(i)); });
+  choices_->add(new Field(tr("&Folded form"), look_));
+  choices_->add_section(tr("WHAT IS BROKEN"));
+  violations_ = new QListWidget;
+  violations_->setObjectName("violations");
+  violations_->setAccessibleName(tr("What is broken"));
+  violations_->setWordWrap(true);
+  violations_->setMinimumHeight(120);
+  connect(violations_, &QListWidget::currentRowChanged, this, &ProveStage::show_violation);
+  choices_->add(violations_);
+  choices_->add_section(tr("WHAT WOULD MEND IT"));
+  repairs_ = new QListWidget;
+  repairs_->setObjectName("repairs");
+  repairs_->setAccessibleName(tr("What would mend it"));
+  repairs_->setWordWrap(true);
+  repairs_->setMinimumHeight(110);
+  choices_->add(repairs_);
+  mend_ = new QPushButton(tr("&Mend it this way"));
+  mend_->setObjectName("mend");
+  connect(mend_, &QPushButton::clicked, this, &ProveStage::mend);
+  choices_->add(mend_);
+  choices_->add_section(tr("MORE"));
+  wish_ = new QComboBox;
+  wish_->setObjectName("direction-wish");
+  wish_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  wish_->addItems({tr("any that fold"), tr("alternating from pleat to pleat"), tr("few changes along a line"),
+                   tr("the same on both sides")});
+  choices_->add(new Field(tr("Directions &wanted"), wish_));
+  directions_ = new QPushButton(tr("Find &directions"));
+  directions_->setObjectName("directions");
+  directions_->setToolTip(tr("Gives every crease without a direction one, so that the whole folds flat."));
+  connect(directions_, &QPushButton::clicked, this, &ProveStage::find_directions);
+  choices_->add(directions_);
+  count_ = new QPushButton(tr("&Count the ways to fold it"));
+  count_->setObjectName("count");
+  connect(count_, &QPushButton::clicked, this, &ProveStage::count_states);
+  choices_->add(count_);
+  choices_->finish();
+}
+
+void ProveStage::build_centre() {
+  auto* column = new QVBoxLayout(centre_);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  verdict_ = new QLabel;
+  verdict_->setObjectName("verdict");
+  verdict_->setWordWrap(true);
+  verdict_->setContentsMargins(16, 8, 16, 8);
+  verdict_->setFont(text_font(13, QFont::DemiBold));
+  column->addWidget(verdict_);
+  auto* both = new QWidget;
+  auto* row = new QHBoxLayout(both);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
+  row->addWidget(paper_, 1);
+  row->addWidget(folded_, 1);
+  column->addWidget(both, 1);
+  waiting_ = new QWidget;
+  auto* wait = new QHBoxLayout(waiting_);
+  wait->setContentsMargins(16, 4, 16, 4);
+  wait->addWidget(new QLabel(tr("Ordering the layers")));
+  bar_ = new QProgressBar;
+  bar_->setRange(0, 0);
+  bar_->setAccessibleName(tr("Progress"));
+  wait->addWidget(bar_, 1);
+  auto* cancel = new QPushButton(tr("Cancel"));
+  cancel->setObjectName("cancel-proof");
+  connect(cancel, &QPushButton::clicked, this, [this] {
+    if (progress_) progress_->cancel();
+  });
+  wait->addWidget(cancel);
+  waiting_->hide();
+  column->addWidget(waiting_);
+  connect(paper_, &PaperView::paper_hovered, this, [this](const Point& at) {
+    if (!current() || !found_.proof || !found_.proof->violations.empty()) return;
+    const auto& faces = found_.proof->graph->faces;
+    int under = -1;
+    for (std::size_t f = 0; f < faces.size() && under < 0; ++f) {
+      if (contains(found_.proof->pattern.vertices, faces[f].cycle, at)) under = static_cast<int>(f);
+    }
+    light(under);
+    folded_->light(under);
+  });
+  connect(folded_, &FoldedPaper::hovered, this, [this](int face, int layers) {
+    light(face);
+    if (layers == layers_here_) return;
+    layers_here_ = layers;
+    emit stale();
+  });
+}
+
+void ProveStage::light(int face) {
+  if (!found_.proof || !found_.proof->graph) return;
+  std::vector<Polygon> lit;
+  if (face >= 0)
+    lit.push_back(outline_of(found_.proof->pattern, found_.proof->graph->faces[static_cast<std::size_t>(face)]));
+  else if (found_.proof->status == LayerStatus::impossible) {
+    for (const int f : found_.proof->clash)
+      lit.push_back(outline_of(found_.proof->pattern, found_.proof->graph->faces[static_cast<std::size_t>(f)]));
+  }
+  paper_->set_lit(std::move(lit), face < 0);
+}
+
+void ProveStage::set_look(FoldedPaper::Look look) {
+  look_->setCurrentIndex(static_cast<int>(look));
+  folded_->set_look(look);
+}
+
+void ProveStage::entered() {
+  if (seen_ && current()) return;
+  seen_ = true;
+  prove_soon();
+}
+
+void ProveStage::load() {
+  const Project& p = workspace_.document.project();
+  const QColor face(QString::fromStdString(p.stock.face));
+  const QColor underside(QString::fromStdString(p.stock.underside));
+  paper_->set_paper(face, underside);
+  folded_->set_paper(face, underside);
+  paper_->set_unit(p.unit);
+  folded_->set_unit(p.unit);
+  if (current()) {
+    emit stale();
+    return;
+  }
+  Figure figure = pattern_figure(workspace_.document.pattern()->healed.pattern);
+  if (figure.outline.empty()) figure.outline = p.sheet.outline();
+  paper_->show_figure(std::move(figure));
+  paper_->set_marks({});
+  paper_->set_lit({});
+  folded_->show_proof(nullptr, tr("Proving ..."));
+  verdict_->setText(tr("Proving ..."));
+  if (seen_) prove_soon();
+}
+
+void ProveStage::prove_soon() {
+  said_.clear();
+  delay_.start();
+  emit stale();
+}
+
+void ProveStage::work(ProofTask task) {
+  if (working_.isRunning()) {
+    again_ = task;
+    progress_->cancel();
+    return;
+  }
+  again_.reset();
+  task_ = task;
+  progress_ = std::make_unique<Progress>();
+  since_.start();
+  watch_.start();
+  // Directions are found anew: those found before are taken out first.
+  auto drawn = workspace_.document.pattern();
+  asked_ = drawn;
+  if (task == ProofTask::direct) {
+    const Project& p = workspace_.document.project();
+    PatternDesign bare = p.pattern;
+    bare.directions.clear();
+    drawn = std::make_shared<const DrawnPattern>(drawn_pattern(bare, p.sheet.outline()));
+  }
+  working_.setFuture(QtConcurrent::run(
+      [task, wish = static_cast<DirectionWish>(wish_->currentIndex()), drawn, progress = progress_.get()] {
+        return find_proof(task, wish, drawn, proof_seconds, *progress);
+      }));
+}
+
+void ProveStage::finished() {
+  watch_.stop();
+  waiting_->hide();
+  if (again_) {
+    work(*again_);
+    return;
+  }
+  ProofFindings found = working_.result();
+  if (asked_ != workspace_.document.pattern()) return; // it has changed meanwhile; that brings its own proof
+  if (task_ == ProofTask::direct) {
+    if (found.directed) take_directions(*found.directed);
+    return;
+  }
+  const std::string states = found.states;
+  found_ = std::move(found);
+  show_findings();
+  if (task_ == ProofTask::count && !states.empty())
+    workspace_.say(states == "1" ? tr("There is one way to fold it.")
+                                 : tr("There are %1 ways to fold it.").arg(QString::fromStdString(states)));
+}
+
+void ProveStage::take_directions(const Directed& directed) {
+  if (directed.pattern) {
+    const Project& p = workspace_.document.project();
+    PatternDesign bare = p.pattern;
+    bare.directions.clear();
+    const DrawnPattern drawn = drawn_pattern(bare, p.sheet.outline());
+    const auto found = found_directions(bare, p.sheet.outline(), drawn.healed.pattern, *directed.pattern);
+    if (found.empty()) {
+      workspace_.say(tr("Every crease has a direction already."));
+      return;
+    }
+    workspace_.document.change(tr("Find directions"), [&](Project& project) { project.pattern.directions = found; });
+    return;
+  }
+  if (!directed.contradiction.empty()) {
+    QStringList edges;
+    for (const int e : directed.contradiction) edges << QString::number(e);
+    said_ =
+        tr("The directions of edges %1 do not go together; turn one of them or leave it open.").arg(edges.join(", "));
+  } else if (directed.no_symmetry) {
+    said_ = tr("The creases have no mirror line for which the layers exist; want something else.");
+  } else if (directed.out_of_time) {
+    said_ = tr("No answer within two minutes.");
+  } else {
+    said_ = tr("No directions make this fold flat; mend what is broken first.");
+  }
+  workspace_.say(said_);
+  emit stale();
+}
+
+void ProveStage::show_findings() {
+  const QSignalBlocker quiet(violations_);
+  violations_->clear();
+  repairs_->clear();
+  const bool any = found_.proof && !found_.proof->violations.empty();
+  if (found_.proof) {
+    for (const LocalViolation& v : found_.proof->violations) {
+      if (violations_->count() == 200) break;
+      violations_->addItem(sentence(v));
+    }
+  }
+  if (!any) {
+    auto* none = new QListWidgetItem(found_.proof && found_.proof->status == LayerStatus::impossible
+                                         ? tr("No single vertex: faces %1 clash, hatched on the pattern.").arg([&] {
+                                             QStringList l;
+                                             for (const int f : found_.proof->clash) l << QString::number(f);
+                                             return l.join(", ");
+                                           }())
+                                         : tr("Nothing."));
+    none->setFlags(Qt::NoItemFlags);
+    violations_->addItem(none);
+  }
+  const QString otherwise = any                     ? tr("The folded form appears once every vertex can fold.")
+                            : !found_.error.empty() ? QString::fromStdString(found_.error)
+                            : found_.proof && found_.proof->status == LayerStatus::impossible
+                                ? tr("No order of layers exists, so there is no folded form to show.")
+                                : tr("No order of layers was found in time.");
+  const bool shown = found_.proof && found_.proof->folds_flat();
+  folded_->show_proof(shown ? found_.proof : nullptr, otherwise);
+  folded_->set_from_behind(workspace_.underside());
+  directions_->setEnabled(found_.proof != nullptr);
+  count_->setEnabled(shown);
+  light(-1);
+  show_violation(any ? 0 : -1);
+  if (any) violations_->setCurrentRow(0);
+  verdict_->setText(verdict());
+  verdict_->setProperty("role", shown ? "good" : "caution");
+  verdict_->style()->unpolish(verdict_);
+  verdict_->style()->polish(verdict_);
+  verdict_->setFont(text_font(13, QFont::DemiBold));
+  emit stale();
+}
+
+void ProveStage::show_violation(int index) {
+  repairs_->clear();
+  std::vector<PaperMark> marks;
+  const auto i = static_cast<std::size_t>(index);
+  if (index >= 0 && found_.proof && i < found_.proof->violations.size()) {
+    marks.push_back({found_.proof->violations[i].at, true, Eigen::Matrix2d::Zero()});
+    if (i < found_.repairs.size()) {
+      for (const VertexRepair& r : found_.repairs[i]) repairs_->addItem(sentence(r));
+    }
+  }
+  paper_->set_marks(std::move(marks));
+  if (repairs_->count() > 0) {
+    repairs_->setCurrentRow(0);
+  } else {
+    auto* none = new QListWidgetItem(index < 0 ? tr("Nothing to mend.")
+                                               : tr("No single change mends this; look at the vertices beside it."));
+    none->setFlags(Qt::NoItemFlags);
+    repairs_->addItem(none);
+  }
+  mend_->setEnabled(index >= 0 && i < found_.repairs.size() && !found_.repairs[i].empty());
+}
+
+void ProveStage::mend() {
+  const auto violation = static_cast<std::size_t>(std::max(0, violations_->currentRow()));
+  const auto repair = static_cast<std::size_t>(std::max(0, repairs_->currentRow()));
+  if (!current() || violation >= found_.repairs.size() || repair >= found_.repairs[violation].size()) return;
+  const VertexRepair r = found_.repairs[violation][repair];
+  const CreasePattern pattern = found_.proof->pattern;
+  const Project& p = workspace_.document.project();
+  if (r.kind == VertexRepair::Kind::redirect || r.kind == VertexRepair::Kind::leave_out) {
+    const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
+    const Point at = frame.index(pattern.segment(r.edge).middle());
+    const EdgeKind kind = turned_over(pattern.edges[static_cast<std::size_t>(r.edge)].kind);
+    const std::string place = fmt::format("{},{}", format_number(at.x(), 4), format_number(at.y(), 4));
+    const std::string rule =
+        r.kind == VertexRepair::Kind::redirect ? fmt::format("direct {} {}", place, name_of(kind)) : "remove " + place;
+    workspace_.document.change(tr("Mend a vertex"), [&](Project& project) { project.pattern.rules.push_back(rule); });
+    return;
+  }
+  // What no rule on the grid can say is kept as a pattern of its own.
+  const auto base = std::make_shared<const CreasePattern>(repaired(pattern, r));
+  workspace_.document.change(tr("Mend a vertex"), [&](Project& project) {
+    project.pattern.base = base;
+    project.pattern.rules.clear();
+    project.pattern.directions.clear();
+  });
+  workspace_.say(
+      tr("The rules were turned into plain creases, since this change lies off the grid. Undo brings them back."));
+}
+
+QString ProveStage::sentence(const LocalViolation& v) const {
+  const QString where = workspace_.length(v.at.x()) + ", " + workspace_.length(v.at.y());
+  switch (v.rule) {
+  case LocalRule::even_degree:
+    return tr("At %1 an odd number of creases, %2, meet.").arg(where).arg(v.edges.size());
+  case LocalRule::kawasaki:
+    return tr("At %1 the angles do not close: they are %2° off (Kawasaki-Justin).").arg(where, number(v.defect_deg, 3));
+  case LocalRule::maekawa:
+    return tr("At %1 mountains and valleys do not differ by two (Maekawa-Justin).").arg(where);
+  case LocalRule::big_little_big:
+    return tr("At %1 the creases round a small angle have the wrong directions (big-little-big).").arg(where);
+  case LocalRule::dangling:
+    return tr("At %1 a crease ends inside the paper.").arg(where);
+  case LocalRule::crossing:
+    return tr("At %1 two edges cross without a vertex.").arg(where);
+  }
+  return where;
+}
+
+QString ProveStage::sentence(const VertexRepair& r) const {
+  QString text;
+  switch (r.kind) {
+  case VertexRepair::Kind::redirect:
+    text = tr("Turn edge %1 into a %2.")
+               .arg(r.edge)
+               .arg(tr(name_of(turned_over(found_.proof->pattern.edges[static_cast<std::size_t>(r.edge)].kind))));
+    break;
+  case VertexRepair::Kind::swing:
+    text = tr("Swing edge %1 by %2°; its end moves %3.")
+               .arg(r.edge)
+               .arg(number(r.degrees, 3), workspace_.length(r.shift_mm));
+    break;
+  case VertexRepair::Kind::move:
+    text = tr("Move the vertex by %1.").arg(workspace_.length(r.shift_mm));
+    break;
+  case VertexRepair::Kind::add:
+    text = tr("Add a crease at %1°.").arg(number(r.degrees, 2));
+    break;
+  case VertexRepair::Kind::leave_out:
+    text = tr("Leave out edge %1.").arg(r.edge);
+    break;
+  case VertexRepair::Kind::join:
+    text = tr("Make a vertex where they cross.");
+    break;
+  }
+  if (r.left_over == 0) return text + " " + tr("Then nothing is broken.");
+  return text + " " +
+         (r.left_over == 1 ? tr("One thing stays broken.") : tr("%1 things stay broken.").arg(r.left_over));
+}
+
+QString ProveStage::verdict() const {
+  if (!found_.proof) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
+  const auto n = found_.proof->violations.size();
+  if (n == 1) return tr("▲! One vertex cannot fold.");
+  if (n > 1) return tr("▲! %1 rules are broken at its vertices.").arg(n);
+  switch (found_.proof->status) {
+  case LayerStatus::found:
+    return tr("✓ It folds flat: every vertex closes, and the layers have an order.");
+  case LayerStatus::impossible:
+    return tr("▲! Every vertex closes, but the layers cannot be ordered.");
+  default:
+    return tr("▲! No answer: the search was stopped or took more than two minutes.");
+  }
+}
+
+QString ProveStage::fact() const {
+  if (!seen_ || !current()) return tr("not yet");
+  if (!found_.proof) return tr("no paper");
+  const auto n = found_.proof->violations.size();
+  if (n > 0) return n == 1 ? tr("1 broken") : tr("%1 broken").arg(n);
+  return found_.proof->status == LayerStatus::found        ? tr("folds flat")
+         : found_.proof->status == LayerStatus::impossible ? tr("layers clash")
+                                                           : tr("undecided");
+}
+
+void ProveStage::write_ledger(Ledger& ledger) {
+  ledger.begin(tr("The proof"));
+  if (!current() || !found_.proof) {
+    ledger.note(found_.error.empty() ? tr("The proof runs as soon as something is drawn.")
+                                     : QString::fromStdString(found_.error));
+    ledger.finish();
+    return;
+  }
+  const PatternProof& proof = *found_.proof;
+  ledger.section(tr("Vertices"));
+  int inside = 0;
+  for (const char c : proof.graph->interior) inside += c;
+  ledger.line(tr("inside the paper"), QString::number(inside), tr("Those on raw edges and cuts are free to fold."));
+  if (proof.violations.empty())
+    ledger.good(tr("Each of them folds flat on its own."));
+  else
+    ledger.caution(proof.violations.size() == 1 ? tr("1 rule is broken.")
+                                                : tr("%1 rules are broken.").arg(proof.violations.size()));
+  ledger.line(tr("faces"), QString::number(proof.graph->faces.size()));
+  if (proof.overlap && proof.status == LayerStatus::found) {
+    const Project& p = workspace_.document.project();
+    const Point size = proof.form->box.size();
+    ledger.section(tr("Folded"));
+    ledger.line(tr("size"), workspace_.length(size.x()) + " x " + workspace_.length(size.y()));
+    ledger.line(tr("layers at most"), QString::number(proof.overlap->layers_max));
+    ledger.line(tr("thickest place"), workspace_.length(proof.overlap->layers_max * p.stock.caliper_mm),
+                tr("%1 layers of %2, pressed without air.")
+                    .arg(proof.overlap->layers_max)
+                    .arg(workspace_.length(p.stock.caliper_mm)));
+    if (layers_here_ > 0)
+      ledger.line(tr("under the pointer"), layers_here_ == 1 ? tr("1 layer") : tr("%1 layers").arg(layers_here_),
+                  tr("%1 thick.").arg(workspace_.length(layers_here_ * p.stock.caliper_mm)));
+    double sum = 0;
+    double area = 0;
+    for (const FoldedCell& c : proof.overlap->cells) {
+      if (c.faces.empty()) continue;
+      area += c.area;
+      sum += c.area * static_cast<double>(c.faces.size());
+    }
+    if (area > 0)
+      ledger.line(tr("layers on average"), number(sum / area, 1),
+                  tr("Area of the sheet over the area it covers folded."));
+    if (!found_.states.empty())
+      ledger.line(tr("ways to fold it"), QString::fromStdString(found_.states),
+                  tr("With one face held, over all directions left open."));
+  }
+  if (proof.status == LayerStatus::impossible)
+    ledger.caution(tr("%1 faces clash, hatched on the pattern. Without any one of them the others can be ordered.")
+                       .arg(proof.clash.size()));
+  int open = 0;
+  for (const PatternEdge& e : proof.pattern.edges) open += e.kind == EdgeKind::undirected;
+  if (open > 0)
+    ledger.note(open == 1 ? tr("1 crease has no direction yet; Find directions gives it one.")
+                          : tr("%1 creases have no direction yet; Find directions gives them one.").arg(open));
+  if (!said_.isEmpty()) ledger.caution(said_);
+  ledger.finish();
+}
+
+QList<QPair<QString, QString>> ProveStage::keys() const {
+  return {{tr("U"), tr("shows pattern and folded form from the other side")}};
+}
+
+} // namespace uc::app

@@ -1,0 +1,92 @@
+// Prove: whether the pattern folds flat, before paper is touched. Pattern and folded form side by side, the same face
+// lit in both; what is broken, and what would mend it.
+#pragma once
+
+#include "paperview/folded_paper.h"
+#include "paperview/paper_view.h"
+#include "stages/prove/prove_work.h"
+#include "stages/stage.h"
+
+#include <QElapsedTimer>
+#include <QFutureWatcher>
+#include <QTimer>
+
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QProgressBar;
+class QPushButton;
+
+namespace uc::app {
+
+class ProveStage : public Stage {
+  Q_OBJECT
+public:
+  explicit ProveStage(Workspace& workspace, QObject* parent = nullptr);
+  ~ProveStage() override;
+  [[nodiscard]] QString key() const override { return "prove"; }
+  [[nodiscard]] QString verb() const override { return tr("Prove"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
+  [[nodiscard]] PaperView* paper() override { return paper_; }
+  void write_ledger(Ledger& ledger) override;
+  void entered() override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+
+  [[nodiscard]] bool busy() const { return working_.isRunning() || delay_.isActive(); }
+  [[nodiscard]] const ProofFindings& findings() const { return found_; }
+  [[nodiscard]] FoldedPaper* folded() const { return folded_; }
+  void set_look(FoldedPaper::Look look);
+
+public slots:
+  void find_directions() { work(ProofTask::direct); }
+  void count_states() { work(ProofTask::count); }
+  void mend();
+
+private:
+  void build_choices();
+  void build_centre();
+  void load();
+  void prove_soon();
+  void work(ProofTask task);
+  void finished();
+  void show_findings();
+  void show_violation(int index);
+  void light(int face);
+  void take_directions(const Directed& directed);
+  [[nodiscard]] QString verdict() const;
+  [[nodiscard]] bool current() const { return found_.drawn == workspace_.document.pattern(); }
+  [[nodiscard]] QString sentence(const LocalViolation& violation) const;
+  [[nodiscard]] QString sentence(const VertexRepair& repair) const;
+
+  ChoicesColumn* choices_;
+  QWidget* centre_;
+  PaperView* paper_;
+  FoldedPaper* folded_;
+  QLabel* verdict_;
+  QWidget* waiting_;
+  QProgressBar* bar_;
+  QComboBox* look_;
+  QListWidget* violations_;
+  QListWidget* repairs_;
+  QPushButton* mend_;
+  QComboBox* wish_;
+  QPushButton* directions_;
+  QPushButton* count_;
+
+  ProofFindings found_;
+  ProofTask task_ = ProofTask::prove;
+  std::shared_ptr<const DrawnPattern> asked_; // the document's pattern when the task began
+  std::unique_ptr<Progress> progress_;
+  QFutureWatcher<ProofFindings> working_;
+  QTimer delay_;
+  QElapsedTimer since_;
+  QTimer watch_;
+  std::optional<ProofTask> again_;
+  QString said_;
+  int layers_here_ = 0;
+  bool seen_ = false;
+};
+
+} // namespace uc::app

@@ -1,0 +1,42 @@
+#include "stages/prove/prove_work.h"
+
+#include "pattern/layer_count.h"
+
+namespace uc::app {
+
+ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<const DrawnPattern> drawn, double seconds,
+                         Progress& progress) {
+  ProofFindings out;
+  out.drawn = std::move(drawn);
+  const ProofOptions options{true, seconds, &progress};
+  auto proof = proved(out.drawn->healed, options);
+  if (!proof) {
+    out.error = proof.error();
+    return out;
+  }
+  auto made = std::make_shared<PatternProof>(std::move(proof).value());
+  out.proof = made;
+  if (out.drawn->healed.crossings.empty()) {
+    for (std::size_t i = 0; i < std::min(most_repaired_violations, made->violations.size()); ++i) {
+      if (progress.cancelled()) break;
+      out.repairs.push_back(repairs_of(made->pattern, *made->graph, made->violations[i]));
+    }
+  }
+  if (task == ProofTask::direct) {
+    auto d = directed(out.drawn->healed, options, wish);
+    if (d)
+      out.directed = std::move(d).value();
+    else
+      out.error = d.error();
+  }
+  if (task == ProofTask::count && made->status == LayerStatus::found) {
+    const auto states = counted_states(*made->constraints, {seconds, &progress});
+    if (states)
+      out.states = *states;
+    else
+      out.error = states.error();
+  }
+  return out;
+}
+
+} // namespace uc::app

@@ -1,0 +1,140 @@
+// Proofs of crease patterns: time beside its bound, the share of the solver, and how time grows with size.
+#include "io/pattern_json.h"
+#include "pattern/layer_count.h"
+#include "pattern/proof.h"
+#include "patterns.h"
+
+#include <benchmark/benchmark.h>
+
+#include <sys/resource.h>
+
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+#include <random>
+#include <string>
+#include <vector>
+
+namespace {
+
+using namespace uc;
+using Clock = std::chrono::steady_clock;
+
+double ms_since(Clock::time_point start) {
+  return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
+
+double peak_mb() {
+  rusage usage{};
+  getrusage(RUSAGE_SELF, &usage);
+  return static_cast<double>(usage.ru_maxrss) / 1024;
+}
+
+/// Parsing a file of a chevron with about `edges` edges against healing it and proving its vertices.
+void local_proof(benchmark::State& state) {
+  const int side = static_cast<int>(std::lround(std::sqrt(static_cast<double>(state.range(0)) / 2)));
+  const std::string text = pattern_json(testing::chevron_pattern(side, side));
+  double parsing = 0;
+  double proving = 0;
+  std::size_t edges = 0;
+  std::size_t violations = 0;
+  int rounds = 0;
+  for (auto _ : state) {
+    auto start = Clock::now();
+    const auto pattern = parse_pattern_json(text);
+    parsing += ms_since(start);
+    start = Clock::now();
+    const auto proof = proved(healed(*pattern), {.layers = false});
+    proving += ms_since(start);
+    edges = pattern->edges.size();
+    violations = proof->violations.size();
+    ++rounds;
+  }
+  state.counters["edges"] = static_cast<double>(edges);
+  state.counters["violations"] = static_cast<double>(violations);
+  state.counters["parsing_ms"] = parsing / rounds;
+  state.counters["proof_ms"] = proving / rounds;
+  state.counters["factor"] = proving / parsing;
+  state.counters["factor_bound"] = 2;
+}
+
+/// Exponents of growth between the smallest and the largest size of a row of runs.
+struct Growth {
+  std::vector<std::pair<double, double>> runs; // faces, ms
+  void print(const char* name) const {
+    double sx = 0, sy = 0, sxx = 0, sxy = 0;
+    for (const auto& [n, ms] : runs) {
+      const double x = std::log(n);
+      const double y = std::log(ms);
+      sx += x, sy += y, sxx += x * x, sxy += x * y;
+    }
+    const auto k = static_cast<double>(runs.size());
+    if (k > 1)
+      std::printf("growth of %s with faces: exponent %.2f over %d sizes\n", name,
+                  (k * sxy - sx * sy) / (k * sxx - sx * sx), static_cast<int>(k));
+  }
+};
+Growth chevrons, twists;
+
+void layers(benchmark::State& state, const CreasePattern& pattern, Growth* growth) {
+  double all = 0;
+  double solver = 0;
+  int rounds = 0;
+  std::optional<PatternProof> proof;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    auto made = proved(healed(pattern));
+    all += ms_since(start);
+    solver += 1000 * made->order.solver_seconds;
+    proof = std::move(made).value();
+    ++rounds;
+  }
+  state.counters["faces"] = static_cast<double>(proof->graph->faces.size());
+  state.counters["found"] = proof->status == LayerStatus::found;
+  state.counters["layers"] = proof->overlap ? proof->overlap->layers_max : 0;
+  state.counters["ms"] = all / rounds;
+  state.counters["bound_ms"] = 5000;
+  state.counters["solver_ms"] = solver / rounds;
+  state.counters["peak_MB"] = peak_mb();
+  state.counters["peak_bound_MB"] = 2048;
+  if (growth) growth->runs.emplace_back(static_cast<double>(proof->graph->faces.size()), all / rounds);
+}
+
+void count(benchmark::State& state, int columns, int rows) {
+  std::string states;
+  for (auto _ : state) {
+    const auto proof = proved(healed(testing::map_pattern(columns, rows)));
+    states = *counted_states(*proof->constraints);
+  }
+  state.counters["states"] = std::stod(states);
+  state.counters["bound_ms"] = 10000;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+  const auto timed = [](benchmark::internal::Benchmark* b) { b->Unit(benchmark::kMillisecond)->UseRealTime(); };
+  for (const int edges : {1000, 3000, 10000, 30000, 100000})
+    timed(benchmark::RegisterBenchmark("local_proof", local_proof)->Arg(edges));
+  for (const int n : {4, 8, 16, 24, 32})
+    timed(benchmark::RegisterBenchmark(("layers/chevron/" + std::to_string(n)).c_str(), layers,
+                                       testing::chevron_pattern(n, n), &chevrons)
+              ->Iterations(3));
+  for (const int n : {2, 3, 4, 6, 8})
+    timed(benchmark::RegisterBenchmark(("layers/square_twists/" + std::to_string(n)).c_str(), layers,
+                                       testing::twist_pattern(n), &twists)
+              ->Iterations(3));
+  for (const int n : {3, 4, 5, 6, 7})
+    timed(benchmark::RegisterBenchmark(("layers/undirected_map/" + std::to_string(n)).c_str(), layers,
+                                       testing::map_pattern(n, n), nullptr)
+              ->Iterations(1));
+  for (const auto& [c, r] : {std::pair{2, 2}, {2, 3}, {3, 3}, {3, 4}})
+    timed(
+        benchmark::RegisterBenchmark(("count/map/" + std::to_string(c) + "x" + std::to_string(r)).c_str(), count, c, r)
+            ->Iterations(1));
+  benchmark::Initialize(&argc, argv);
+  benchmark::RunSpecifiedBenchmarks();
+  chevrons.print("chevrons");
+  twists.print("square twists");
+  benchmark::Shutdown();
+}

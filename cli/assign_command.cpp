@@ -1,0 +1,74 @@
+// assign: directions for the creases that have none, so that the layers exist.
+#include "pattern_file.h"
+
+#include <fmt/format.h>
+
+#include <iostream>
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+using Json = nlohmann::json;
+
+struct Options {
+  PatternSource source;
+  std::string out, seconds = "60", prefer = "any";
+  bool json = false;
+};
+
+std::string reason(const Directed& d) {
+  if (!d.violations.empty()) return sentence(d.violations.front());
+  if (d.no_symmetry) return "The creases have no mirror line for which the layers exist; prefer something else.";
+  if (d.out_of_time) return "No answer within the time; allow more seconds.";
+  if (!d.contradiction.empty())
+    return fmt::format("The directions of edges {} do not go together; turn one of them or leave it open.",
+                       fmt::join(d.contradiction, ", "));
+  return fmt::format("No directions give an order of layers: faces {} clash.", fmt::join(d.clash, ", "));
+}
+
+int run(const Options& o) {
+  const HealedPattern pattern = read_pattern(o.source);
+  const double seconds = seconds_option(o.seconds);
+  const auto wish = direction_wish(o.prefer);
+  if (!wish) throw CallError{fmt::format("--prefer {}: type any, alternating, few-changes or symmetric", o.prefer)};
+  Result<Directed> answer = Error{""};
+  with_progress("Finding directions", [&](Progress& p) { answer = directed(pattern, {true, seconds, &p}, *wish); });
+  if (!answer) throw CallError{fmt::format("{}: {}", o.source.file, answer.error())};
+  if (answer->pattern) write_pattern(*answer->pattern, o.out);
+  if (o.json) {
+    int mountains = 0;
+    int valleys = 0;
+    if (answer->pattern) {
+      for (const PatternEdge& e : answer->pattern->edges) {
+        mountains += e.kind == EdgeKind::mountain;
+        valleys += e.kind == EdgeKind::valley;
+      }
+    }
+    print_json({{"directed", answer->pattern.has_value()},
+                {"mountains", mountains},
+                {"valleys", valleys},
+                {"violations", violations_json(answer->violations)},
+                {"contradiction", answer->contradiction},
+                {"clash", answer->clash}});
+  } else if (!answer->pattern) {
+    std::cout << reason(*answer) << "\n";
+  }
+  return answer->pattern ? done : answer_is_no;
+}
+
+} // namespace
+
+void add_assign(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("assign", "Direct the undirected creases so that the layers exist");
+  add_source(*c, o->source);
+  c->add_option("-o,--output", o->out, "Where the directed pattern goes")->required();
+  c->add_option("--prefer", o->prefer, "any, alternating, few-changes or symmetric")->capture_default_str();
+  c->add_option("--seconds", o->seconds, "Time for the search")->capture_default_str();
+  c->add_flag("--json", o->json, "One JSON document");
+  c->footer("Example: under-crease-cli assign panel.json -o directed.json");
+  c->callback([&action, o] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

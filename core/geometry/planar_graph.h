@@ -1,0 +1,74 @@
+// Straight segments as a planar graph: what meets is joined, what crosses is found or split, and the faces between the
+// segments are walked. Crease patterns and the layers of their folded forms both stand on this.
+#pragma once
+
+#include "geometry/polygon.h"
+
+#include <array>
+#include <vector>
+
+namespace uc {
+
+struct SplitPiece {
+  int from = 0;
+  int to = 0;
+  int source = 0; // index of the segment it is a part of
+};
+
+struct SegmentCrossing {
+  Point at = Point::Zero();
+  std::array<int, 2> sources{};
+};
+
+struct SplitSegments {
+  std::vector<Point> vertices;            // those of the input that were kept, in their order, then crossings
+  std::vector<int> vertex_of;             // per vertex of the input: where it went
+  std::vector<SplitPiece> pieces;         // by source, along the source; pieces of overlapping sources coincide
+  std::vector<SegmentCrossing> crossings; // those left, or those that were split
+  int merged_vertices = 0;
+  int dropped_segments = 0; // shorter than the tolerance
+  int split_segments = 0;   // by vertices that lie on them
+};
+
+/// Merges vertices closer than `tolerance`, splits segments at the vertices that lie on them and, if asked for, where
+/// two of them cross. Linear in the number of segments for segments of similar length.
+SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& segments,
+                             double tolerance, bool split_crossings);
+
+struct GraphFace {
+  std::vector<int> cycle;              // counter-clockwise, begun with its least rotation
+  std::vector<std::vector<int>> holes; // clockwise walks round what lies inside
+};
+
+struct GraphFaces {
+  std::vector<GraphFace> faces;          // in lexicographic order of their cycles
+  std::vector<std::array<int, 2>> sides; // per edge: the face to its left and to its right, -1 outside
+};
+
+/// The outgoing edges of every vertex in counter-clockwise order, as half-edges: 2·edge, plus 1 against its sense.
+class VertexStars {
+public:
+  VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges);
+  [[nodiscard]] int degree(int vertex) const { return first_[index(vertex) + 1] - first_[index(vertex)]; }
+  [[nodiscard]] const int* begin(int vertex) const { return half_edges_.data() + first_[index(vertex)]; }
+  [[nodiscard]] const int* end(int vertex) const { return half_edges_.data() + first_[index(vertex) + 1]; }
+  /// Direction of an outgoing half-edge in degrees, -180 to 180.
+  [[nodiscard]] double degrees(int half_edge) const { return degrees_[index(half_edge)]; }
+  /// The half-edge that follows on the same face, which lies to the left.
+  [[nodiscard]] int next(int half_edge) const { return next_[index(half_edge)]; }
+
+private:
+  static std::size_t index(int i) { return static_cast<std::size_t>(i); }
+  std::vector<int> first_;
+  std::vector<int> half_edges_;
+  std::vector<double> degrees_;
+  std::vector<int> next_;
+};
+
+/// Faces of a graph without crossings. Edges are pairs of different vertices, each pair at most once.
+GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges,
+                       const VertexStars& stars);
+
+bool contains(const std::vector<Point>& vertices, const std::vector<int>& cycle, const Point& p);
+
+} // namespace uc

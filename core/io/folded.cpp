@@ -1,0 +1,65 @@
+#include "io/folded.h"
+
+#include "io/svg.h"
+#include "pattern/folded_view.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace uc {
+
+std::string folded_json(const PatternProof& proof) {
+  using Json = nlohmann::json;
+  Json vertices = Json::array();
+  for (const Point& p : proof.pattern.vertices) vertices.push_back({p.x(), p.y()});
+  Json faces = Json::array();
+  for (std::size_t f = 0; f < proof.graph->faces.size(); ++f) {
+    const Isometry& i = proof.form->place[f];
+    faces.push_back(
+        {{"vertices", proof.graph->faces[f].cycle},
+         {"isometry", {i.linear(0, 0), i.linear(0, 1), i.linear(1, 0), i.linear(1, 1), i.shift.x(), i.shift.y()}}});
+  }
+  Json above = Json::array();
+  const auto& pairs = proof.constraints->pairs;
+  for (std::size_t p = 1; p < pairs.size(); ++p) {
+    const auto [a, b] = pairs[p];
+    above.push_back(proof.order.first_above[p] ? Json{a, b} : Json{b, a});
+  }
+  const Point size = proof.form->box.size();
+  return Json{{"format", "under-crease/folded"},
+              {"version", 1},
+              {"vertices", vertices},
+              {"faces", faces},
+              {"above", above},
+              {"layers_max", proof.overlap->layers_max},
+              {"folded_mm", {size.x(), size.y()}}}
+             .dump(1) +
+         "\n";
+}
+
+std::string folded_svg(const PatternProof& proof, const std::string& title, const FoldedSvgOptions& options) {
+  const FoldedView view = folded_view(proof, options.from_behind);
+  constexpr double margin = 5;
+  const Point size = view.box.size() + Point{2 * margin, 2 * margin};
+  const auto x = [&](const Point& p) { return p.x() - view.box.low.x() + margin; };
+  const auto y = [&](const Point& p) { return view.box.high.y() - p.y() + margin; };
+  std::string out = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
+                                "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.6g}mm\" height=\"{1:.6g}mm\" "
+                                "viewBox=\"0 0 {0:.6g} {1:.6g}\">\n<title>{2}</title>\n",
+                                size.x(), size.y(), xml_escaped(title));
+  for (const FoldedPatch& p : view.patches) {
+    const std::string& colour = p.coloured ? options.face : options.underside;
+    out += "<path d=\"";
+    for (std::size_t i = 0; i < p.outline.size(); ++i)
+      out += fmt::format("{}{:.9g},{:.9g}", i == 0 ? "M" : " L", x(p.outline[i]), y(p.outline[i]));
+    out += fmt::format(" Z\" fill=\"{0}\" stroke=\"{0}\" stroke-width=\"0.05\" data-face=\"{1}\"/>\n", colour, p.face);
+  }
+  for (const FoldedEdge& e : view.edges)
+    out += fmt::format("<line x1=\"{:.9g}\" y1=\"{:.9g}\" x2=\"{:.9g}\" y2=\"{:.9g}\" class=\"{}\" stroke=\"#26241F\" "
+                       "stroke-width=\"{}\" stroke-linecap=\"round\"/>\n",
+                       x(e.segment.from), y(e.segment.from), x(e.segment.to), y(e.segment.to), e.raw ? "raw" : "folded",
+                       e.raw ? 0.35 : 0.25);
+  return out + "</svg>\n";
+}
+
+} // namespace uc

@@ -1,0 +1,73 @@
+#include "io/pattern_file.h"
+
+#include "io/pattern_dxf.h"
+#include "io/pattern_json.h"
+#include "io/pattern_svg.h"
+#include "pattern/pattern_figure.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cctype>
+#include <filesystem>
+
+namespace uc {
+
+Result<PatternFormat> pattern_format(const std::string& file_name, bool writing) {
+  std::string ending = std::filesystem::path(file_name).extension().string();
+  std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return std::tolower(c); });
+  if (ending == ".json") return PatternFormat::json;
+  if (ending == ".svg") return PatternFormat::svg;
+  if (ending == ".dxf") return PatternFormat::dxf;
+  if (ending == ".pdf" && writing) return PatternFormat::pdf;
+  return Error{fmt::format("{}: a pattern is {} a file that ends in .json, .svg{} .dxf{}", file_name,
+                           writing ? "written to" : "read from", writing ? "," : " or", writing ? " or .pdf" : "")};
+}
+
+Result<LineWork> parse_line_work(const std::string& text, PatternFormat format) {
+  return format == PatternFormat::dxf ? parse_dxf_lines(text) : parse_svg_lines(text);
+}
+
+Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format, const KindMapping& mapping) {
+  ReadPattern out;
+  if (format == PatternFormat::json) {
+    auto pattern = parse_pattern_json(text);
+    if (!pattern) return Error{pattern.error()};
+    out.healed = healed(*pattern);
+    return out;
+  }
+  auto work = parse_line_work(text, format);
+  if (!work) return Error{work.error()};
+  auto pattern = mapped(*work, mapping);
+  if (!pattern) return Error{pattern.error()};
+  if (pattern->edges.empty()) return Error{"line 1: the drawing holds no straight lines; draw or export some"};
+  out.left_out = work->left_out;
+  // Every line brings its own two ends; that they meet is no repair.
+  out.healed = healed(*pattern, {.tolerance_mm = 0, .split_crossings = true});
+  out.healed.repair.merged_vertices = 0;
+  return out;
+}
+
+std::string left_out_sentence(const std::map<std::string, int>& left_out) {
+  std::string out;
+  for (const auto& [what, count] : left_out) out += fmt::format("{}{} x {}", out.empty() ? "" : ", ", count, what);
+  return out.empty() ? out : "Left out, being no straight lines: " + out + ".";
+}
+
+Result<std::string> pattern_bytes(const CreasePattern& pattern, PatternFormat format, const std::string& title,
+                                  const PageFonts& fonts, const PrintOptions& print) {
+  switch (format) {
+  case PatternFormat::json:
+    return pattern_json(pattern);
+  case PatternFormat::svg:
+    return pattern_svg(pattern, title);
+  case PatternFormat::dxf:
+    return pattern_dxf(pattern);
+  case PatternFormat::pdf:
+    break;
+  }
+  if (pattern.vertices.empty()) return Error{"There is nothing to print; draw a pattern first."};
+  return pdf_of(template_pages(pattern_figure(pattern), title, print), title, fonts);
+}
+
+} // namespace uc

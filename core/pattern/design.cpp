@@ -1,0 +1,331 @@
+#include "pattern/design.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+namespace uc {
+namespace {
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+struct Crease {
+  Segment segment;
+  EdgeKind kind = EdgeKind::undirected;
+  int rule = 0;
+};
+
+EdgeKind swapped_if(EdgeKind k, bool swap) { return swap ? turned_over(k) : k; }
+
+class Drawing {
+public:
+  Drawing(const PatternDesign& design, const Polygon& sheet)
+      : frame_(grid_frame(design.grid, design.count, sheet)), sheet_(sheet),
+        cell_(bounding_box(sheet).size().x() / design.count) {}
+
+  std::vector<Crease> creases;
+
+  /// A sentence when the rule draws nothing.
+  std::string draw(const PatternRule& r, int number) {
+    number_ = number;
+    const std::size_t before = creases.size();
+    using Kind = PatternRule::Kind;
+    const EdgeKind kind = r.edge.value_or(EdgeKind::undirected);
+    std::string wrong;
+    switch (r.kind) {
+    case Kind::crease:
+      add({frame_.at(r.points[0]), frame_.at(r.points[1])}, kind);
+      break;
+    case Kind::run:
+      run(r, kind);
+      break;
+    case Kind::line: {
+      const Point p = frame_.at(r.points[0]);
+      const Point far = reach() * (frame_.step * r.points[1]).normalized();
+      add({p - far, p + far}, kind);
+      break;
+    }
+    case Kind::ray:
+      ray(r, kind);
+      break;
+    case Kind::mirror:
+    case Kind::turn:
+    case Kind::copy:
+      wrong = copies(r);
+      break;
+    case Kind::reflect:
+      wrong = reflect(r);
+      break;
+    case Kind::direct:
+    case Kind::remove:
+      return {}; // done on the finished graph
+    }
+    if (!wrong.empty()) return wrong;
+    if (creases.size() > most_drawn_creases) {
+      creases.resize(before);
+      return fmt::format("this would draw more than {} creases; repeat it less often", most_drawn_creases);
+    }
+    bool seen = false;
+    for (std::size_t i = before; i < creases.size() && !seen; ++i)
+      on_sheet(creases[i].segment, [&](const Segment&) { seen = true; });
+    return !seen && r.kind != Kind::reflect ? "nothing of this lies on the sheet; check its grid points"
+                                            : std::string();
+  }
+
+  /// What of a crease lies on the sheet.
+  template <class Use> void on_sheet(const Segment& s, Use&& use) const {
+    const Point d = (s.to - s.from).normalized();
+    for (const Segment& in : clip(Line::through(s.from, s.to), sheet_)) {
+      const double a = std::max(0.0, std::min(d.dot(in.from - s.from), d.dot(in.to - s.from)));
+      const double b = std::min(s.length(), std::max(d.dot(in.from - s.from), d.dot(in.to - s.from)));
+      if (b - a < 1e-6 * cell_) continue;
+      // Ends that lie on the sheet keep their coordinates exactly.
+      use(Segment{a == 0 ? s.from : s.from + a * d, b == s.length() ? s.to : s.from + b * d});
+    }
+  }
+
+  [[nodiscard]] const GridFrame& frame() const { return frame_; }
+  [[nodiscard]] double cell() const { return cell_; }
+
+private:
+  /// Farther than anything on the sheet.
+  [[nodiscard]] double reach() const { return 3 * bounding_box(sheet_).size().norm(); }
+
+  /// Creases are kept whole, so that copies of what lies beyond the sheet can come onto it.
+  void add(const Segment& s, EdgeKind kind) {
+    if (creases.size() > most_drawn_creases || s.length() < 1e-9) return;
+    creases.push_back({s, kind, number_});
+  }
+
+  void run(const PatternRule& r, EdgeKind kind) {
+    Point p = r.points[0];
+    const std::size_t steps = r.points.size() - 1;
+    for (int i = 0; i < r.repeat; ++i) {
+      const Point q = p + r.points[1 + at(i) % steps];
+      add({frame_.at(p), frame_.at(q)}, swapped_if(kind, r.alternating && i % 2 == 1));
+      p = q;
+    }
+  }
+
+  void ray(const PatternRule& r, EdgeKind kind) {
+    const Point from = frame_.at(r.points[0]);
+    const Point d = (frame_.step * r.points[1]).normalized();
+    const Line line = Line::through(from, from + d);
+    double end = 0;
+    for (const Segment& s : clip(line, sheet_)) {
+      const double a = d.dot(s.from - from);
+      const double b = d.dot(s.to - from);
+      if (std::max(a, b) > 1e-9 && std::min(a, b) < 1e-6 * cell_) end = std::max(end, std::max(a, b));
+    }
+    for (const Crease& c : creases) {
+      const Line other = Line::through(c.segment.from, c.segment.to);
+      const auto meet = line.crossing(other);
+      if (!meet) continue;
+      const double along = d.dot(*meet - from);
+      const Point e = c.segment.to - c.segment.from;
+      const double t = e.dot(*meet - c.segment.from) / e.squaredNorm();
+      if (along > 1e-6 * cell_ && t > -1e-9 && t < 1 + 1e-9) end = std::min(end, along);
+    }
+    add({from, from + end * d}, kind);
+  }
+
+  [[nodiscard]] std::vector<Crease> meant(const PatternRule& r) const {
+    std::vector<Crease> out;
+    for (const Crease& c : creases) {
+      if (r.first == 0 || (c.rule >= r.first && c.rule <= r.last)) out.push_back(c);
+    }
+    return out;
+  }
+
+  std::string copies(const PatternRule& r) {
+    if (r.first >= number_) return fmt::format("rule {} comes later; name rules before this one", r.first);
+    const std::vector<Crease> all = meant(r);
+    if (all.empty()) return "the rules it names draw nothing";
+    using Kind = PatternRule::Kind;
+    const int times = r.kind == Kind::mirror ? 1 : r.kind == Kind::turn ? r.repeat - 1 : r.repeat;
+    for (int i = 1; i <= times; ++i) {
+      Isometry move;
+      if (r.kind == Kind::mirror)
+        move = Isometry::reflection_in(Line::through(frame_.at(r.points[0]), frame_.at(r.points[1])));
+      else if (r.kind == Kind::turn)
+        move = Isometry::rotation_about(frame_.at(r.points[0]), i * 2 * std::numbers::pi / r.repeat);
+      else
+        move.shift = i * (frame_.step * r.points[0]);
+      for (const Crease& c : all) {
+        add({move * c.segment.from, move * c.segment.to}, swapped_if(c.kind, r.alternating && i % 2 == 1));
+      }
+      if (creases.size() > most_drawn_creases) break;
+    }
+    return {};
+  }
+
+  /// Each crease that meets the outline goes on beyond as its mirror image in the side it meets, so that the vertex
+  /// there can fold (Kawasaki), until it leaves the sheet or has met 64 sides. The outline becomes creases without
+  /// direction.
+  std::string reflect(const PatternRule& r) {
+    if (r.first >= number_) return fmt::format("rule {} comes later; name rules before this one", r.first);
+    std::vector<Segment> sides;
+    for (std::size_t i = 0; i < r.points.size(); ++i)
+      sides.push_back({frame_.at(r.points[i]), frame_.at(r.points[(i + 1) % r.points.size()])});
+    std::vector<Crease> stay;
+    std::vector<Crease> traced;
+    for (const Crease& c : creases)
+      (r.first == 0 || (c.rule >= r.first && c.rule <= r.last) ? traced : stay).push_back(c);
+    creases = std::move(stay);
+    bool any = false;
+    for (const Crease& c : traced) {
+      Point p = c.segment.from;
+      Point d = (c.segment.to - c.segment.from).normalized();
+      double left = c.segment.length();
+      for (int n = 0; n < 64 && left > 1e-9; ++n) {
+        double nearest = left;
+        const Segment* hit = nullptr;
+        for (const Segment& s : sides) {
+          const Point e = s.to - s.from;
+          const double sine = d.x() * e.y() - d.y() * e.x();
+          if (std::abs(sine) < 1e-12 * e.norm()) continue;
+          const Point w = s.from - p;
+          const double along = (w.x() * e.y() - w.y() * e.x()) / sine;
+          const double t = (w.x() * d.y() - w.y() * d.x()) / sine;
+          if (along > 1e-7 * cell_ && along < nearest - 1e-9 && t > -1e-9 && t < 1 + 1e-9) {
+            nearest = along;
+            hit = &s;
+          }
+        }
+        const int own = number_;
+        number_ = c.rule;
+        add({p, p + nearest * d}, c.kind);
+        number_ = own;
+        if (!hit) break;
+        any = true;
+        p += nearest * d;
+        const Point side = (hit->to - hit->from).normalized();
+        // Both arms make the same angle with the same half of the side.
+        d = d - 2 * side.dot(d) * side;
+        left = reach();
+      }
+    }
+    for (const Segment& s : sides) add(s, EdgeKind::undirected);
+    return any ? std::string() : "no crease meets this outline; draw the pleats first";
+  }
+
+  GridFrame frame_;
+  Polygon sheet_;
+  double cell_;
+  int number_ = 0;
+};
+
+/// The crease whose middle part lies nearest to a place, within a cell.
+int nearest_crease(const CreasePattern& p, const std::vector<char>& gone, const Point& where, double reach) {
+  int best = -1;
+  double least = reach;
+  for (std::size_t e = 0; e < p.edges.size(); ++e) {
+    if (p.edges[e].kind == EdgeKind::raw || gone[e]) continue;
+    const Segment s = p.segment(static_cast<int>(e));
+    const Point d = s.to - s.from;
+    const double t = std::clamp(d.dot(where - s.from) / d.squaredNorm(), 0.0, 1.0);
+    const double off = (s.at(t) - where).norm();
+    if (off < least) {
+      least = off;
+      best = static_cast<int>(e);
+    }
+  }
+  return best;
+}
+
+std::pair<long long, long long> place_key(const Point& ij) {
+  return {std::llround(ij.x() * 1e4), std::llround(ij.y() * 1e4)};
+}
+
+} // namespace
+
+std::vector<FoundDirection> found_directions(const PatternDesign& design, const Polygon& sheet,
+                                             const CreasePattern& drawn, const CreasePattern& directed) {
+  const GridFrame frame = grid_frame(design.grid, design.count, sheet);
+  std::vector<FoundDirection> out;
+  for (std::size_t e = 0; e < drawn.edges.size() && e < directed.edges.size(); ++e) {
+    if (drawn.edges[e].kind != EdgeKind::undirected || directed.edges[e].kind == EdgeKind::undirected) continue;
+    out.push_back({frame.index(drawn.segment(static_cast<int>(e)).middle()), directed.edges[e].kind});
+  }
+  return out;
+}
+
+DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet) {
+  DrawnPattern out;
+  Drawing drawing(design, sheet);
+  std::vector<std::pair<int, PatternRule>> edits;
+  for (std::size_t i = 0; i < design.rules.size(); ++i) {
+    const int number = static_cast<int>(i) + 1;
+    const auto rule = parse_rule(design.rules[i]);
+    if (!rule) {
+      out.wrong.push_back({number, rule.error()});
+      continue;
+    }
+    if (rule->kind == PatternRule::Kind::direct || rule->kind == PatternRule::Kind::remove) {
+      edits.emplace_back(number, *rule);
+      continue;
+    }
+    const std::string wrong = drawing.draw(*rule, number);
+    if (!wrong.empty()) out.wrong.push_back({number, wrong + "."});
+  }
+
+  CreasePattern rough;
+  std::vector<int> rule_of_rough;
+  const auto put = [&](const Segment& s, EdgeKind kind, int rule) {
+    const int v = static_cast<int>(rough.vertices.size());
+    rough.vertices.push_back(s.from);
+    rough.vertices.push_back(s.to);
+    rough.edges.push_back({v, v + 1, kind});
+    rule_of_rough.push_back(rule);
+  };
+  if (design.base) {
+    for (std::size_t e = 0; e < design.base->edges.size(); ++e)
+      put(design.base->segment(static_cast<int>(e)), design.base->edges[e].kind, 0);
+  } else {
+    for (std::size_t i = 0; i < sheet.size(); ++i) put({sheet[i], sheet[(i + 1) % sheet.size()]}, EdgeKind::raw, 0);
+  }
+  for (const Crease& c : drawing.creases)
+    drawing.on_sheet(c.segment, [&](const Segment& s) { put(s, c.kind, c.rule); });
+  out.healed = healed(rough, {.tolerance_mm = 0, .split_crossings = true}, &out.rule_of);
+  for (int& r : out.rule_of) r = rule_of_rough[at(r)];
+  out.healed.repair = {}; // rules overlap on purpose
+
+  CreasePattern& p = out.healed.pattern;
+  std::vector<char> gone(p.edges.size(), 0);
+  if (!design.directions.empty()) {
+    std::map<std::pair<long long, long long>, EdgeKind> found;
+    for (const FoundDirection& d : design.directions) found[place_key(d.at)] = d.kind;
+    for (std::size_t e = 0; e < p.edges.size(); ++e) {
+      if (p.edges[e].kind != EdgeKind::undirected) continue;
+      const auto at_key = found.find(place_key(drawing.frame().index(p.segment(static_cast<int>(e)).middle())));
+      if (at_key != found.end()) p.edges[e].kind = at_key->second;
+    }
+  }
+  for (const auto& [number, rule] : edits) {
+    const int e = nearest_crease(p, gone, drawing.frame().at(rule.points[0]), 0.75 * drawing.cell());
+    if (e < 0) {
+      out.wrong.push_back({number, "no crease lies there; check its grid point."});
+      continue;
+    }
+    if (rule.kind == PatternRule::Kind::direct)
+      p.edges[at(e)].kind = *rule.edge;
+    else
+      gone[at(e)] = 1;
+  }
+  std::vector<PatternEdge> kept;
+  std::vector<int> rules;
+  for (std::size_t e = 0; e < p.edges.size(); ++e) {
+    if (gone[e]) continue;
+    kept.push_back(p.edges[e]);
+    rules.push_back(out.rule_of[e]);
+  }
+  p.edges = std::move(kept);
+  out.rule_of = std::move(rules);
+  std::sort(out.wrong.begin(), out.wrong.end(), [](const auto& a, const auto& b) { return a.rule < b.rule; });
+  return out;
+}
+
+} // namespace uc

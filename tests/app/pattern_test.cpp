@@ -1,0 +1,243 @@
+// Pattern and Prove in the real window: rules typed, changed, undone and redrawn; files read with a mapping; proofs,
+// repairs, directions, and the face under the pointer lit in both drawings.
+#include "window.h"
+
+#include "base/atomic_file.h"
+#include "io/pattern_json.h"
+#include "patterns.h"
+#include "stages/pattern/kind_dialog.h"
+#include "support.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QtTest>
+
+using namespace uc;
+using namespace uc::app;
+using uc::testing::Window;
+
+namespace {
+
+void choose(QComboBox* box, int index) {
+  box->setCurrentIndex(index);
+  emit box->activated(index);
+}
+
+int creases(const Window& w, EdgeKind kind) {
+  int n = 0;
+  for (const auto& e : w.workspace->document.pattern()->healed.pattern.edges) n += e.kind == kind;
+  return n;
+}
+
+void prove(const Window& w) {
+  w.go_to("prove");
+  QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && w.prove()->findings().proof != nullptr, 20000);
+}
+
+} // namespace
+
+class PatternStagesTest : public QObject {
+  Q_OBJECT
+
+private slots:
+  void rules_are_typed_changed_and_undone() {
+    Window w;
+    w.go_to("pattern");
+    QVERIFY(w.ledger().contains("Nothing is drawn yet"));
+    w.type("rule", "line 0,4 along 1,0 mountain");
+    w.type("rule", "copy 0,4 times 2 alternating");
+    QCOMPARE(creases(w, EdgeKind::mountain), 2);
+    QCOMPARE(creases(w, EdgeKind::valley), 1);
+    QVERIFY(w.find<QLineEdit>("rule")->text().isEmpty());
+    w.type("rule", "copy 0,4");
+    QCOMPARE(w.project().pattern.rules.size(), std::size_t{2});
+    auto* rules = w.find<QListWidget>("rules");
+    rules->setCurrentRow(0);
+    w.find<QLineEdit>("rule")->setText("line 0,4 along 1,0 valley");
+    w.press("change-rule");
+    QCOMPARE(creases(w, EdgeKind::valley), 2);
+    w.find<QSpinBox>("pattern-count")->setValue(32);
+    QCOMPARE(w.project().pattern.count, 32);
+    // The grid became finer: everything moved with it.
+    double lowest = 1e9;
+    for (std::size_t e = 0; e < w.workspace->document.pattern()->healed.pattern.edges.size(); ++e) {
+      const auto& p = w.workspace->document.pattern()->healed.pattern;
+      if (p.edges[e].kind == EdgeKind::valley) lowest = std::min(lowest, p.segment(static_cast<int>(e)).from.y());
+    }
+    QVERIFY(testing::near(lowest, 30, 1e-9));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().pattern.count, 16);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(creases(w, EdgeKind::valley), 1);
+    rules = w.find<QListWidget>("rules");
+    rules->setCurrentRow(1);
+    w.press("rule-up");
+    QVERIFY(w.ledger().contains("Rule 1:")); // nothing to copy yet
+    w.press("remove-rule");
+    QCOMPARE(w.project().pattern.rules.size(), std::size_t{1});
+  }
+
+  void creases_are_drawn_by_clicking() {
+    Window w;
+    w.go_to("pattern");
+    auto* click = w.find<QComboBox>("click");
+    choose(click, 1);
+    PaperView* paper = w.pattern()->paper();
+    const auto at = [&](double x, double y) { return paper->place({x, y}).toPoint(); };
+    QTest::mouseClick(paper, Qt::LeftButton, Qt::NoModifier, at(61, 58));
+    QTest::mouseClick(paper, Qt::LeftButton, Qt::NoModifier, at(181, 122));
+    QCOMPARE(w.project().pattern.rules, std::vector<std::string>{"crease 4,4 12,8 mountain"});
+    choose(click, 4);
+    QTest::mouseClick(paper, Qt::LeftButton, Qt::NoModifier, at(120, 92));
+    QCOMPARE(creases(w, EdgeKind::valley), 1);
+    choose(click, 5);
+    QTest::mouseClick(paper, Qt::LeftButton, Qt::NoModifier, at(120, 92));
+    QCOMPARE(creases(w, EdgeKind::valley) + creases(w, EdgeKind::mountain), 0);
+    QCOMPARE(w.project().pattern.rules.size(), std::size_t{3});
+  }
+
+  void beginnings_fold_flat_data() {
+    QTest::addColumn<int>("starter");
+    for (int i = 1; i <= 4; ++i) QTest::addRow("%d", i) << i;
+  }
+  void beginnings_fold_flat() {
+    QFETCH(int, starter);
+    Window w;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("starter"), starter);
+    QVERIFY(w.workspace->document.pattern()->wrong.empty());
+    prove(w);
+    QVERIFY(w.find<QLabel>("verdict")->text().contains("It folds flat"));
+    QCOMPARE(w.prove()->fact(), QString("folds flat"));
+    QVERIFY(w.prove()->folded()->has_form());
+    const int open = creases(w, EdgeKind::undirected);
+    w.prove()->find_directions();
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy(), 20000);
+    if (open > 0) QTRY_COMPARE_WITH_TIMEOUT(creases(w, EdgeKind::undirected), 0, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && w.prove()->fact() == "folds flat", 20000);
+    if (open > 0) {
+      // Directions are one undo step and come back from the file.
+      const auto again = project_from_text(project_text(w.project()), "test");
+      QVERIFY(again);
+      QVERIFY(again->pattern == w.project().pattern);
+      w.key(Qt::Key_Z, Qt::ControlModifier);
+      QCOMPARE(creases(w, EdgeKind::undirected), open);
+    }
+  }
+
+  void a_broken_vertex_is_named_and_mended() {
+    Window w;
+    w.go_to("pattern");
+    w.type("rule", "line 0,8 along 1,0 valley");
+    w.type("rule", "line 8,0 along 0,1 valley");
+    prove(w);
+    QCOMPARE(w.prove()->fact(), QString("1 broken"));
+    auto* violations = w.find<QListWidget>("violations");
+    QCOMPARE(violations->count(), 1);
+    QVERIFY(violations->item(0)->text().contains("Maekawa"));
+    QVERIFY(!w.prove()->folded()->has_form());
+    auto* repairs = w.find<QListWidget>("repairs");
+    QVERIFY(repairs->count() >= 4);
+    QVERIFY(repairs->item(0)->text().contains("Then nothing is broken"));
+    w.press("mend");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && w.prove()->fact() == "folds flat", 20000);
+    QCOMPARE(w.project().pattern.rules.size(), std::size_t{3});
+    w.press("count");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && w.ledger().contains("ways to fold it"), 20000);
+  }
+
+  void clashing_layers_are_shown() {
+    Window w;
+    QTemporaryDir dir;
+    const QString file = dir.filePath("six.json");
+    QVERIFY(write_atomically(file.toStdString(),
+                             pattern_json(testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"))));
+    w.go_to("pattern");
+    QVERIFY(w.pattern()->read_file_named(file).isEmpty());
+    prove(w);
+    QCOMPARE(w.prove()->fact(), QString("layers clash"));
+    QVERIFY(w.ledger().contains("clash"));
+    w.press("directions");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && w.ledger().contains("do not go together"), 20000);
+  }
+
+  void the_same_face_lights_up_in_both() {
+    Window w;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("starter"), 1);
+    prove(w);
+    FoldedPaper* folded = w.prove()->folded();
+    for (const auto look : {FoldedPaper::Look::opaque, FoldedPaper::Look::see_through, FoldedPaper::Look::spread}) {
+      w.prove()->set_look(look);
+      QVERIFY(!folded->grab().isNull());
+    }
+    w.prove()->set_look(FoldedPaper::Look::opaque);
+    PaperView* paper = w.prove()->paper();
+    const QPoint where = paper->place({30, 41}).toPoint();
+    QTest::mouseMove(paper, where + QPoint(3, 3));
+    QTest::mouseMove(paper, where);
+    QTRY_VERIFY(folded->lit() >= 0);
+    const QPointF centre = folded->place(w.prove()->findings().proof->form->box.centre());
+    const int top = folded->face_at(centre);
+    QVERIFY(top >= 0);
+    QVERIFY(folded->layers_at(centre) > 1);
+    w.key(Qt::Key_U);
+    QVERIFY(folded->from_behind());
+    QVERIFY(folded->face_at(folded->place(w.prove()->findings().proof->form->box.centre())) >= 0);
+  }
+
+  void foreign_drawings_ask_once_what_they_mean() {
+    QTemporaryDir dir;
+    const QString settings = dir.path();
+    Window w;
+    const QString file = dir.filePath("foreign.svg");
+    QVERIFY(QFile::copy(QString(UC_TEST_DATA) + "/foreign.svg", file));
+    w.go_to("pattern");
+    int asked = 0;
+    const auto answer = [&] {
+      QTimer::singleShot(50, this, [&] {
+        auto* dialog = qobject_cast<KindDialog*>(QApplication::activeModalWidget());
+        if (!dialog) return;
+        ++asked;
+        // In order of their numbers: the frame, then the folds.
+        dialog->findChild<QComboBox*>("kind-0")->setCurrentIndex(4);
+        dialog->findChild<QComboBox*>("kind-1")->setCurrentIndex(1);
+        dialog->findChild<QComboBox*>("kind-2")->setCurrentIndex(2);
+        dialog->accept();
+      });
+    };
+    answer();
+    QCOMPARE(w.pattern()->read_file_named(file), QString());
+    QCOMPARE(asked, 1);
+    QCOMPARE(creases(w, EdgeKind::mountain), 2);
+    QCOMPARE(creases(w, EdgeKind::valley), 2);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(creases(w, EdgeKind::mountain), 0);
+    answer();
+    QCOMPARE(w.pattern()->read_file_named(file), QString());
+    QTest::qWait(80);
+    QCOMPARE(asked, 1); // remembered
+    QCOMPARE(creases(w, EdgeKind::mountain), 2);
+    for (const char* name : {"out.json", "out.svg", "out.dxf", "out.pdf"}) {
+      QCOMPARE(w.pattern()->write_file_named(dir.filePath(name)), QString());
+      QVERIFY(QFile::exists(dir.filePath(name)));
+    }
+    QVERIFY(w.pattern()->read_file_named(dir.filePath("none.svg")).contains("none.svg"));
+    QVERIFY(w.pattern()->write_file_named(dir.filePath("out.png")).contains(".json"));
+  }
+
+  void cancelling_a_proof_leaves_it_undecided() {
+    Window w;
+    w.go_to("pattern");
+    QVERIFY(w.pattern()->add_rule("run 0,0 step 1,0 repeat 16").isEmpty());
+    w.go_to("prove");
+    w.find<QPushButton>("cancel-proof")->click();
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy(), 20000);
+    QVERIFY(w.prove()->fact() == "folds flat" || w.prove()->fact() == "undecided" || w.prove()->fact() == "not yet" ||
+            w.prove()->fact().contains("broken"));
+  }
+};
+
+QTEST_MAIN(PatternStagesTest)
+#include "pattern_test.moc"

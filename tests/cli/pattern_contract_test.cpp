@@ -1,0 +1,215 @@
+// check, count, assign and fold as scripts see them: fields, exit codes, one line on standard error.
+#include "caller.h"
+#include "io/pattern_json.h"
+#include "patterns.h"
+
+#include <QtTest>
+
+#include <map>
+#include <set>
+
+using namespace uc;
+using uc::testing::Caller;
+
+class PatternContractTest : public QObject {
+  Q_OBJECT
+
+  Caller call_;
+  [[nodiscard]] QString path(const QString& name) const { return call_.home() + "/" + name; }
+  QString written(const QString& name, const CreasePattern& p) const {
+    const bool ok = write_atomically(path(name).toStdString(), pattern_json(p)).ok();
+    return ok ? path(name) : QString();
+  }
+  static Json json(const testing::Outcome& o) {
+    const Json j = Json::parse(o.out.toStdString(), nullptr, false);
+    testing::only_finite(j);
+    return j;
+  }
+
+private slots:
+  void check_proves_a_chevron() {
+    const auto o = call_({"check", written("c.json", testing::chevron_pattern(4, 4)), "--json"});
+    QCOMPARE(o.exit, 0);
+    QVERIFY(o.err.isEmpty());
+    const Json j = json(o);
+    QCOMPARE(j["vertices"].get<int>(), 25);
+    QCOMPARE(j["edges"].get<int>(), 40);
+    QCOMPARE(j["faces"].get<int>(), 16);
+    QVERIFY(j["violations"].empty());
+    QVERIFY(j["locally_flat_foldable"].get<bool>());
+    QVERIFY(j["layers"]["status"] == "found");
+    QCOMPARE(j["layers"]["max"].get<int>(), 16);
+    QVERIFY(j["layers"]["clash"].empty());
+    const auto quick = call_({"check", path("c.json"), "--no-layers", "--json"});
+    QCOMPARE(quick.exit, 0);
+    QVERIFY(json(quick)["layers"]["status"] == "not-tried");
+  }
+
+  void check_says_no() {
+    const auto local =
+        call_({"check", written("l.json", testing::vertex_pattern({61, 80, 120, 99}, "MVMM")), "--json"});
+    QCOMPARE(local.exit, 1);
+    const Json v = json(local)["violations"];
+    QCOMPARE(v.size(), std::size_t{1});
+    QVERIFY(v[0]["rule"] == "kawasaki");
+    QCOMPARE(v[0]["vertex"].get<int>(), 0);
+    QVERIFY(std::abs(v[0]["defect_deg"].get<double>() - 2) < 1e-9);
+    QVERIFY(json(local)["layers"]["status"] == "not-tried");
+    const auto whole =
+        call_({"check", written("w.json", testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM")), "--json"});
+    QCOMPARE(whole.exit, 1);
+    QVERIFY(json(whole)["layers"]["status"] == "impossible");
+    QVERIFY(json(whole)["layers"]["clash"].size() >= 3);
+    CreasePattern crossed = testing::map_pattern(1, 1);
+    crossed.edges.push_back({0, 3, EdgeKind::valley});
+    crossed.edges.push_back({1, 2, EdgeKind::valley});
+    const auto x = call_({"check", written("x.json", crossed), "--json"});
+    QCOMPARE(x.exit, 1);
+    QVERIFY(json(x)["violations"][0]["vertex"].is_null());
+    QVERIFY(json(x)["violations"][0]["rule"] == "crossing");
+    QCOMPARE(json(x)["violations"][0]["x"].get<double>(), 5.0);
+  }
+
+  void counts_are_decimal_strings() {
+    const auto o = call_({"count", written("m.json", testing::map_pattern(3, 3)), "--json"});
+    QCOMPARE(o.exit, 0);
+    QVERIFY(json(o) == Json::parse(R"({"states":"1368"})"));
+    const auto none = call_({"count", written("n.json", testing::vertex_pattern({61, 80, 120, 99}, "UUUU")), "--json"});
+    QCOMPARE(none.exit, 0);
+    QVERIFY(json(none)["states"] == "0");
+  }
+
+  void assign_directs_and_fold_draws() {
+    const QString in = written("u.json", testing::twist_pattern(2));
+    QCOMPARE(call_({"assign", in, "-o", path("d.json")}).exit, 0);
+    QCOMPARE(call_({"check", path("d.json")}).exit, 0);
+    QCOMPARE(call_({"assign", in, "-o", path("d2.json")}).exit, 0);
+    QVERIFY(*read_file(path("d.json").toStdString()) == *read_file(path("d2.json").toStdString()));
+    QCOMPARE(call_({"fold", path("d.json"), "-o", path("f.json")}).exit, 0);
+    const Json f = Json::parse(*read_file(path("f.json").toStdString()));
+    testing::only_finite(f);
+    QVERIFY(f["format"] == "under-crease/folded");
+    const auto pattern = parse_pattern_json(*read_file(path("d.json").toStdString()));
+    QVERIFY(f["vertices"].size() == pattern->vertices.size());
+    // Face 0 keeps its place; every isometry keeps lengths; shared vertices come together.
+    QVERIFY(f["faces"][0]["isometry"] == Json::parse("[1.0,0.0,0.0,1.0,0.0,0.0]"));
+    std::map<int, Point> placed;
+    for (const Json& face : f["faces"]) {
+      const auto m = face["isometry"].get<std::vector<double>>();
+      QVERIFY(std::abs(std::abs(m[0] * m[3] - m[1] * m[2]) - 1) < 1e-9);
+      for (const int v : face["vertices"].get<std::vector<int>>()) {
+        const Point p = pattern->vertices[static_cast<std::size_t>(v)];
+        const Point q{m[0] * p.x() + m[1] * p.y() + m[4], m[2] * p.x() + m[3] * p.y() + m[5]};
+        if (placed.contains(v)) QVERIFY((placed[v] - q).norm() < 1e-6);
+        placed[v] = q;
+      }
+    }
+    std::set<std::pair<int, int>> pairs;
+    for (const Json& a : f["above"]) {
+      const int u = a[0].get<int>();
+      const int l = a[1].get<int>();
+      QVERIFY(pairs.insert({std::min(u, l), std::max(u, l)}).second);
+    }
+    QCOMPARE(call_({"fold", path("d.json"), "-o", path("f.svg")}).exit, 0);
+    QVERIFY(QString::fromStdString(*read_file(path("f.svg").toStdString())).contains("</svg>"));
+    QCOMPARE(call_({"fold", path("w.json"), "-o", path("never.svg")}).exit, 1);
+    QVERIFY(!QFile::exists(path("never.svg")));
+    const auto stuck = call_({"assign", path("w.json"), "-o", path("never.json"), "--json"});
+    QCOMPARE(stuck.exit, 1);
+    QVERIFY(!json(stuck)["contradiction"].empty());
+  }
+
+  void drawings_are_read_and_written() {
+    const QString json_file = written("c2.json", testing::chevron_pattern(3, 3));
+    QCOMPARE(call_({"assign", json_file, "-o", path("c2.svg")}).exit, 0);
+    QCOMPARE(call_({"assign", json_file, "-o", path("c2.dxf")}).exit, 0);
+    QCOMPARE(call_({"assign", json_file, "-o", path("c2.pdf")}).exit, 0);
+    for (const char* name : {"c2.svg", "c2.dxf"}) {
+      const auto o = call_({"check", path(name), "--json"});
+      QCOMPARE(o.exit, 0);
+      QCOMPARE(json(o)["faces"].get<int>(), 9);
+    }
+  }
+
+  void families_are_listed_and_fold_flat() {
+    const auto list = call_({"pattern", "--list", "--json"});
+    QCOMPARE(list.exit, 0);
+    const Json families = json(list)["families"];
+    QVERIFY(families.size() >= 4);
+    for (const Json& f : families) {
+      const QString name = QString::fromStdString(f["name"].get<std::string>());
+      const auto o = call_({"pattern", name, "--set", "size=200mm", "-o", path(name + ".json"), "--json"});
+      QCOMPARE(o.exit, 0);
+      const Json j = json(o);
+      QVERIFY2(j["finished_mm"].is_array(), qPrintable(name));
+      QVERIFY(j["layers_max"].get<int>() > 1);
+      QVERIFY(j["creases"].get<int>() > 0);
+      QCOMPARE(call_({"check", path(name + ".json")}).exit, 0);
+    }
+  }
+
+  void rules_and_conversions() {
+    QVERIFY(write_atomically(path("r.txt").toStdString(),
+                             "# pleats\nline 0,1 along 1,0 mountain\n\ncopy 0,1 times 2 alternating\n"));
+    const auto o = call_(
+        {"pattern", "--rules", path("r.txt"), "--sheet", "100x80mm", "--count", "10", "-o", path("r.svg"), "--json"});
+    QCOMPARE(o.exit, 0);
+    QCOMPARE(json(o)["creases"].get<int>(), 3);
+    QCOMPARE(call_({"pattern", "--from", path("r.svg"), "-o", path("r.dxf")}).exit, 0);
+    QCOMPARE(json(call_({"check", path("r.dxf"), "--json"}))["layers"]["max"].get<int>(), 4);
+    QVERIFY(write_atomically(path("bad.txt").toStdString(), "line 0,1 along 1,0\nline 0,2\n"));
+    const auto bad = call_({"pattern", "--rules", path("bad.txt"), "-o", path("never.svg")});
+    QCOMPARE(bad.exit, 2);
+    QVERIFY(bad.err.contains("bad.txt:2: line: say which way it goes"));
+    for (const QStringList& args : {QStringList{"pattern"},
+                                    {"pattern", "blob", "-o", "x.svg"},
+                                    {"pattern", "map", "--set", "count=99", "-o", "x.svg"},
+                                    {"pattern", "map"},
+                                    {"pattern", "map", "--set", "colour=3", "-o", "x.svg"}}) {
+      const auto wrong = call_(args);
+      QCOMPARE(wrong.exit, 2);
+      QCOMPARE(wrong.err.count('\n'), 1);
+    }
+  }
+
+  void what_was_mended_is_said() {
+    CreasePattern p = testing::map_pattern(2, 1);
+    p.vertices.emplace_back(10, 0);
+    p.edges.push_back({1, 6, EdgeKind::valley});
+    const auto o = call_({"check", written("r.json", p), "--json"});
+    QCOMPARE(o.exit, 0);
+    QCOMPARE(json(o)["repairs"].size(), std::size_t{2});
+    QCOMPARE(o.err.count('\n'), 2);
+  }
+
+  void wrong_calls_data() {
+    QTest::addColumn<QStringList>("args");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("no file") << QStringList{"check", "/nowhere/x.json"} << "/nowhere/x.json";
+    QTest::newRow("ending") << QStringList{"check", "x.txt"} << "ends in .json, .svg or .dxf";
+    QTest::newRow("seconds") << QStringList{"check", "@bad.json", "--seconds", "-1"} << "--seconds -1";
+    QTest::newRow("content") << QStringList{"count", "@bad.json"} << "bad.json:2: edge 0 names vertex 7";
+    QTest::newRow("map") << QStringList{"check", "@bad.json", "--map", "blue"} << "--map: \"blue\" is no mapping";
+    QTest::newRow("output") << QStringList{"fold", "@bad.json", "-o", "x.png"} << "-o x.png";
+    QTest::newRow("no output") << QStringList{"assign", "@bad.json"} << "--output";
+  }
+  void wrong_calls() {
+    QFETCH(QStringList, args);
+    QFETCH(QString, says);
+    QVERIFY(write_atomically(
+        path("bad.json").toStdString(),
+        "{\"format\":\"under-crease/pattern\",\"version\":1,\"vertices\":[[0,0]],\n\"edges\":[[0,7,\"raw\"]]}"));
+    if (args.contains("--seconds")) written("bad.json", testing::map_pattern(1, 1));
+    for (QString& a : args) {
+      if (a.startsWith('@')) a = path(a.mid(1));
+    }
+    const auto o = call_(args);
+    QCOMPARE(o.exit, 2);
+    QVERIFY(o.out.isEmpty());
+    QCOMPARE(o.err.count('\n'), 1);
+    QVERIFY2(o.err.contains(says.toUtf8()), o.err.constData());
+  }
+};
+
+QTEST_GUILESS_MAIN(PatternContractTest)
+#include "pattern_contract_test.moc"

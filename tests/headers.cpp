@@ -1,0 +1,1 @@
+// Nothing: the target this belongs to only precompiles the headers the tests share.
