@@ -175,9 +175,8 @@ private slots:
     w.prove()->set_look(FoldedPaper::Look::opaque);
     PaperView* paper = w.prove()->paper();
     const QPoint where = paper->place({30, 41}).toPoint();
-    QTest::mouseMove(paper, where + QPoint(3, 3));
-    QTest::mouseMove(paper, where);
-    QTRY_VERIFY(folded->lit() >= 0);
+    testing::hover(paper, where);
+    QVERIFY(folded->lit() >= 0);
     const QPointF centre = folded->place(w.prove()->findings().proof->form->box.centre());
     const int top = folded->face_at(centre);
     QVERIFY(top >= 0);

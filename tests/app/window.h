@@ -11,6 +11,7 @@
 
 #include <QApplication>
 #include <QLineEdit>
+#include <QMouseEvent>
 #include <QPushButton>
 #include <QSettings>
 #include <QSpinBox>
@@ -25,6 +26,12 @@ namespace uc::testing {
 inline QByteArray cache() {
   static const QTemporaryDir folder;
   return folder.path().toUtf8();
+}
+
+/// Moves the pointer over a widget without the display's own pointer, which other programs may move as well.
+inline void hover(QWidget* widget, const QPoint& at) {
+  QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
+  QApplication::sendEvent(widget, &move);
 }
 
 class Window {
