@@ -1,5 +1,6 @@
 // Proofs of crease patterns: time beside its bound, the share of the solver, and how time grows with size.
 #include "io/pattern_json.h"
+#include "pattern/layer_components.h"
 #include "pattern/layer_count.h"
 #include "pattern/proof.h"
 #include "patterns.h"
@@ -95,9 +96,40 @@ void layers(benchmark::State& state, const CreasePattern& pattern, Growth* growt
   state.counters["ms"] = all / rounds;
   state.counters["bound_ms"] = 5000;
   state.counters["solver_ms"] = solver / rounds;
+  state.counters["over_solver"] = solver > 0 ? all / solver : 0;
+  state.counters["components"] = proof->order.components;
   state.counters["peak_MB"] = peak_mb();
   state.counters["peak_bound_MB"] = 2048;
   if (growth) growth->runs.emplace_back(static_cast<double>(proof->graph->faces.size()), all / rounds);
+}
+
+/// A sheet of undirected twists proved, one crease given a direction, and proved again with what was remembered.
+void after_edit(benchmark::State& state, int n) {
+  CreasePattern p = testing::twist_pattern(n);
+  for (PatternEdge& e : p.edges) {
+    if (folds(e.kind)) e.kind = EdgeKind::undirected;
+  }
+  LayerCache cache;
+  double first = 0;
+  double again = 0;
+  std::optional<PatternProof> proof;
+  for (auto _ : state) {
+    auto start = Clock::now();
+    proof = proved(healed(p), {true, 60, nullptr, &cache}).value();
+    first += ms_since(start);
+    for (PatternEdge& e : p.edges) {
+      if (e.kind != EdgeKind::undirected) continue;
+      e.kind = EdgeKind::mountain;
+      break;
+    }
+    start = Clock::now();
+    proof = proved(healed(p), {true, 60, nullptr, &cache}).value();
+    again += ms_since(start);
+  }
+  state.counters["first_ms"] = first;
+  state.counters["again_ms"] = again;
+  state.counters["components"] = proof->order.components;
+  state.counters["reused"] = proof->order.reused;
 }
 
 void count(benchmark::State& state, int columns, int rows) {
@@ -124,10 +156,25 @@ int main(int argc, char** argv) {
     timed(benchmark::RegisterBenchmark(("layers/square_twists/" + std::to_string(n)).c_str(), layers,
                                        testing::twist_pattern(n), &twists)
               ->Iterations(3));
-  for (const int n : {3, 4, 5, 6, 7})
+  for (const int n : {3, 5, 7, 10, 14, 20})
     timed(benchmark::RegisterBenchmark(("layers/undirected_map/" + std::to_string(n)).c_str(), layers,
                                        testing::map_pattern(n, n), nullptr)
               ->Iterations(1));
+  // Hard cases: maps most of whose directions are left open, the others drawn at random.
+  for (const int n : {8, 10, 12, 14}) {
+    std::mt19937 random(static_cast<unsigned>(n));
+    CreasePattern p = testing::map_pattern(n, n);
+    for (PatternEdge& e : p.edges) {
+      if (e.kind == EdgeKind::undirected && random() % 6 == 0)
+        e.kind = random() % 2 ? EdgeKind::mountain : EdgeKind::valley;
+    }
+    timed(benchmark::RegisterBenchmark(("layers/partly_directed_map/" + std::to_string(n)).c_str(), layers, p, nullptr)
+              ->Iterations(1));
+  }
+  for (const int n : {4, 8}) {
+    timed(benchmark::RegisterBenchmark(("layers/after_an_edit/" + std::to_string(n)).c_str(), after_edit, n)
+              ->Iterations(1));
+  }
   for (const auto& [c, r] : {std::pair{2, 2}, {2, 3}, {3, 3}, {3, 4}})
     timed(
         benchmark::RegisterBenchmark(("count/map/" + std::to_string(c) + "x" + std::to_string(r)).c_str(), count, c, r)

@@ -22,8 +22,9 @@ std::string reason(const Directed& d) {
   if (d.no_symmetry) return "The creases have no mirror line for which the layers exist; prefer something else.";
   if (d.out_of_time) return "No answer within the time; allow more seconds.";
   if (!d.contradiction.empty())
-    return fmt::format("The directions of edges {} do not go together; turn one of them or leave it open.",
-                       fmt::join(d.contradiction, ", "));
+    return fmt::format("The directions of edges {} do not go together{}; turn one of them or leave it open.",
+                       fmt::join(d.contradiction, ", "),
+                       d.contradiction_smallest ? ", and no fewer contradict each other" : "");
   return fmt::format("No directions give an order of layers: faces {} clash.", fmt::join(d.clash, ", "));
 }
 
@@ -50,6 +51,8 @@ int run(const Options& o) {
                 {"valleys", valleys},
                 {"violations", violations_json(answer->violations)},
                 {"contradiction", answer->contradiction},
+                {"contradiction_smallest", answer->contradiction_smallest},
+                {"most_wishes", answer->most_wishes},
                 {"clash", answer->clash}});
   } else if (!answer->pattern) {
     std::cout << reason(*answer) << "\n";

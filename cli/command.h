@@ -47,6 +47,7 @@ void add_fold(CLI::App& app, Action& action);
 void add_log(CLI::App& app, Action& action);
 void add_pattern(CLI::App& app, Action& action);
 void add_polygon(CLI::App& app, Action& action);
+void add_precrease(CLI::App& app, Action& action);
 void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
 

@@ -24,7 +24,8 @@ int run(const Options& o) {
   Result<std::string> states = std::string("0");
   with_progress("Counting", [&](Progress& p) {
     proof = proved(pattern, {true, seconds, &p});
-    if (proof && proof->status == LayerStatus::found) states = counted_states(*proof->constraints, {seconds, &p});
+    if (proof && proof->status == LayerStatus::found)
+      states = counted_states(*proof->constraints, {seconds, &p, nullptr});
   });
   if (!proof) throw CallError{fmt::format("{}: {}", o.source.file, proof.error())};
   if (proof->status == LayerStatus::out_of_time) states = Error{"Counting took too long; allow more seconds."};

@@ -22,9 +22,8 @@ struct Options {
 };
 
 int run(const Options& o) {
-  const bool svg = o.out.ends_with(".svg");
-  if (!svg && !o.out.ends_with(".json"))
-    throw CallError{fmt::format("-o {}: the folded form is written to .svg or .json files", o.out)};
+  const bool known = o.out.ends_with(".svg") || o.out.ends_with(".json") || o.out.ends_with(".pdf");
+  if (!known) throw CallError{fmt::format("-o {}: the folded form is written to .svg, .pdf or .json files", o.out)};
   const HealedPattern pattern = read_pattern(o.source);
   const double seconds = seconds_option(o.seconds);
   Result<PatternProof> proof = Error{""};
@@ -43,8 +42,9 @@ int run(const Options& o) {
   FoldedSvgOptions options;
   options.from_behind = o.behind;
   const std::string title = std::filesystem::path(o.source.file).stem().string();
-  const std::string bytes = svg ? folded_svg(*proof, title, options) : folded_json(*proof);
-  if (const auto ok = write_atomically(o.out, bytes); !ok) throw CallError{"-o: " + ok.error()};
+  const auto bytes = folded_bytes(*proof, o.out, title, options, {font_folder()}, {});
+  if (!bytes) throw CallError{"-o: " + bytes.error()};
+  if (const auto ok = write_atomically(o.out, *bytes); !ok) throw CallError{"-o: " + ok.error()};
   const Point size = proof->form->box.size();
   if (o.json)
     print_json({{"status", name_of(proof->status)},
@@ -62,8 +62,8 @@ void add_fold(CLI::App& app, Action& action) {
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("fold", "Write the folded form of a crease pattern");
   add_source(*c, o->source);
-  c->add_option("-o,--output", o->out, "FILE.svg or FILE.json")->required();
-  c->add_flag("--behind", o->behind, "Draw it from behind (SVG)");
+  c->add_option("-o,--output", o->out, "FILE.svg, .pdf or .json")->required();
+  c->add_flag("--behind", o->behind, "Draw it from behind (SVG, PDF)");
   c->add_option("--seconds", o->seconds, "Time for the layers")->capture_default_str();
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli fold panel.json -o folded.svg");

@@ -50,6 +50,7 @@ int run(int argc, char** argv) {
   add_log(app, action);
   add_pattern(app, action);
   add_polygon(app, action);
+  add_precrease(app, action);
   add_proportion(app, action);
   add_reference(app, action);
   try {

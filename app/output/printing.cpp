@@ -13,6 +13,7 @@
 #include <QPrinter>
 
 #include <cmath>
+#include <functional>
 
 namespace uc::app {
 namespace {
@@ -98,15 +99,33 @@ void print_pages(QPrinter& printer, const std::vector<Page>& pages) {
   }
 }
 
-void show_print_preview(Workspace& workspace, QWidget* parent) {
+namespace {
+
+void preview_pages(QWidget* parent, const std::function<std::vector<Page>(const QPrinter&)>& pages) {
   QPrinter printer(QPrinter::HighResolution);
   QPrintPreviewDialog preview(&printer, parent);
   preview.setWindowTitle(QObject::tr("Print preview"));
-  QObject::connect(&preview, &QPrintPreviewDialog::paintRequested, &preview, [&workspace](QPrinter* p) {
-    print_pages(*p, export_pages(workspace.document.project(), options_of(workspace, paper_of(*p))));
-  });
+  QObject::connect(&preview, &QPrintPreviewDialog::paintRequested, &preview,
+                   [&pages](QPrinter* p) { print_pages(*p, pages(*p)); });
   preview.resize(980, 720);
   preview.exec();
+}
+
+} // namespace
+
+void show_print_preview(Workspace& workspace, QWidget* parent) {
+  preview_pages(parent, [&](const QPrinter& p) {
+    return export_pages(workspace.document.project(), options_of(workspace, paper_of(p)));
+  });
+}
+
+void show_print_preview(Workspace& workspace, const Figure& figure, const QString& title, QWidget* parent) {
+  preview_pages(parent, [&](const QPrinter& p) {
+    PrintOptions options;
+    options.paper = paper_of(p);
+    options.text = workspace.text_style();
+    return template_pages(figure, title.toStdString(), options);
+  });
 }
 
 void print_project(Workspace& workspace, QWidget* parent) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "io/page.h"
+#include "programme/figure.h"
 #include "shell/workspace.h"
 
 class QPainter;
@@ -15,6 +16,8 @@ void paint_page(QPainter& painter, const Page& page);
 void print_pages(QPrinter& printer, const std::vector<Page>& pages);
 
 void show_print_preview(Workspace& workspace, QWidget* parent);
+/// A drawing at true scale, tiled over as many pages as it takes.
+void show_print_preview(Workspace& workspace, const Figure& figure, const QString& title, QWidget* parent);
 void print_project(Workspace& workspace, QWidget* parent);
 /// Writes the project to a file by its ending; returns the sentence to show when that fails.
 QString export_project(Workspace& workspace, const QString& path);

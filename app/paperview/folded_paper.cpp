@@ -2,6 +2,7 @@
 
 #include "shell/theme.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -220,13 +221,62 @@ void FoldedPaper::leaveEvent(QEvent*) {
   emit hovered(-1, 0);
 }
 
-void FoldedPaper::wheelEvent(QWheelEvent* event) {
+void FoldedPaper::zoom(double factor, const QPointF& at) {
   const double before = zoom_;
-  zoom_ = std::clamp(zoom_ * std::pow(1.0015, event->angleDelta().y()), 0.3, 40.0);
+  zoom_ = std::clamp(zoom_ * factor, 0.3, 40.0);
   const QPointF middle(width() / 2.0, height() / 2.0);
-  pan_ = (pan_ + middle - event->position()) * (zoom_ / before) + event->position() - middle;
+  pan_ = (pan_ + middle - at) * (zoom_ / before) + at - middle;
   update();
+}
+
+void FoldedPaper::wheelEvent(QWheelEvent* event) {
+  zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
   event->accept();
+}
+
+/// Goes through the layers from the topmost down, or back.
+void FoldedPaper::step(int by) {
+  if (layers_.empty()) return;
+  const int count = static_cast<int>(layers_.size());
+  int at = by > 0 ? count : -1; // in layers_, which begin with the lowest
+  for (int i = 0; i < count; ++i) {
+    if (layers_[static_cast<std::size_t>(i)].face == lit_) at = i;
+  }
+  at = (at - by + count) % count;
+  const LayeredFace& face = layers_[static_cast<std::size_t>(at)];
+  light(face.face);
+  setAccessibleDescription(tr("Face %1, level %2 of %3").arg(face.face).arg(face.level + 1).arg(levels_));
+  emit hovered(face.face, 0);
+}
+
+void FoldedPaper::keyPressEvent(QKeyEvent* event) {
+  const QPointF middle(width() / 2.0, height() / 2.0);
+  switch (event->key()) {
+  case Qt::Key_Plus:
+  case Qt::Key_Equal:
+    return zoom(1.25, middle);
+  case Qt::Key_Minus:
+    return zoom(0.8, middle);
+  case Qt::Key_0:
+    pan_ = {};
+    zoom_ = 1;
+    return update();
+  case Qt::Key_Down:
+    return step(1);
+  case Qt::Key_Up:
+    return step(-1);
+  default:
+    QWidget::keyPressEvent(event);
+  }
+}
+
+bool FoldedPaper::event(QEvent* event) {
+  // While this has the focus, the window's own zoom keys mean this drawing.
+  if (event->type() == QEvent::ShortcutOverride) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_Plus || key == Qt::Key_Equal || key == Qt::Key_Minus || key == Qt::Key_0) event->accept();
+  }
+  return QWidget::event(event);
 }
 
 } // namespace uc::app

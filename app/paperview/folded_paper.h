@@ -44,8 +44,12 @@ protected:
   void leaveEvent(QEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  bool event(QEvent* event) override;
 
 private:
+  void zoom(double factor, const QPointF& at);
+  void step(int by);
   void prepare();
   [[nodiscard]] QTransform transform() const;
   [[nodiscard]] Point fanned(int level) const;

@@ -71,13 +71,17 @@ QString Document::change(const QString& label, const std::function<void(Project&
   edit(after);
   const bool replan =
       after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) || !(after.hand == project_.hand);
-  const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows;
+  const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows ||
+                         after.pre_crease != project_.pre_crease ||
+                         (after.pre_crease && after.pattern != project_.pattern);
+  const bool same_pattern = after.sheet.code() == project_.sheet.code() && after.pattern == project_.pattern;
+  const DrawnPattern* drawn = same_pattern ? pattern_.get() : nullptr;
   if (replan) {
     auto division = division_of(after);
     if (!division) return QString::fromStdString(division.error());
-    after.programme = planned_programme(after, *division);
+    after.programme = planned_programme(after, *division, drawn);
   } else if (rewritten) {
-    after.programme = planned_programme(after, division_);
+    after.programme = planned_programme(after, division_, drawn);
   }
   undo_.push(new ProjectEdit(*this, label, {project_, revision_}, {std::move(after), ++last_revision_}, merge));
   return {};

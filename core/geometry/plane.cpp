@@ -12,6 +12,16 @@ Line Line::through(const Point& p, const Point& q) {
   return {n, n.dot(p)};
 }
 
+Line Line::in_one_sense() const {
+  const bool back = normal.x() < -1e-4 || (std::abs(normal.x()) <= 1e-4 && normal.y() < 0);
+  return back ? Line{-normal, -c} : *this;
+}
+
+Line Line::mirrored_in(const Line& mirror) const {
+  const double along = normal.dot(mirror.normal);
+  return {normal - 2 * along * mirror.normal, c - 2 * mirror.c * along};
+}
+
 Line Line::bisecting(const Line& l, const Line& m) {
   const Point sum = l.normal + m.normal;
   const double size = sum.norm();

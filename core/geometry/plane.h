@@ -34,6 +34,9 @@ struct Line {
   [[nodiscard]] double distance(const Point& p) const { return normal.dot(p) - c; }
   [[nodiscard]] Point direction() const { return {-normal.y(), normal.x()}; }
   [[nodiscard]] std::optional<Point> crossing(const Line& other) const;
+  /// The same line with its normal to the right, or straight up for level lines (to 1e-4 radians).
+  [[nodiscard]] Line in_one_sense() const;
+  [[nodiscard]] Line mirrored_in(const Line& mirror) const;
 };
 
 /// p -> linear * p + shift, with an orthogonal linear part.

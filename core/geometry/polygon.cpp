@@ -99,6 +99,29 @@ std::vector<Segment> outside(const Segment& segment, const Box& box) {
   return parts;
 }
 
+std::vector<Segment> without(const std::vector<Segment>& segments, const std::vector<Segment>& taken) {
+  std::vector<Segment> left;
+  for (const Segment& s : segments) {
+    std::vector<std::pair<double, double>> kept{{0, 1}};
+    const double length = s.length();
+    if (length < 1e-9) continue;
+    const Point along = (s.to - s.from) / length;
+    for (const Segment& t : taken) {
+      const double a = along.dot(t.from - s.from) / length;
+      const double b = along.dot(t.to - s.from) / length;
+      std::vector<std::pair<double, double>> next;
+      for (const auto& [low, high] : kept) {
+        next.emplace_back(low, std::min(high, std::min(a, b)));
+        next.emplace_back(std::max(low, std::max(a, b)), high);
+      }
+      std::erase_if(next, [&](const auto& k) { return (k.second - k.first) * length < 1e-6; });
+      kept = std::move(next);
+    }
+    for (const auto& [low, high] : kept) left.push_back({s.at(low), s.at(high)});
+  }
+  return left;
+}
+
 Polygon regular_polygon(int sides, double edge) {
   const double turn = 2 * std::numbers::pi / sides;
   Polygon points;

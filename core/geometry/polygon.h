@@ -28,6 +28,9 @@ Polygon clip_to_side(std::span<const Point> polygon, const Line& line);
 /// What is left of a segment outside an axis-parallel box.
 std::vector<Segment> outside(const Segment& segment, const Box& box);
 
+/// What is left of segments that lie along one line when others on it are taken away.
+std::vector<Segment> without(const std::vector<Segment>& segments, const std::vector<Segment>& taken);
+
 /// Regular n-gon with one edge along y = 0, its bounding box touching both axes. Edge in mm.
 Polygon regular_polygon(int sides, double edge);
 

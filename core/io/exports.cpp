@@ -35,6 +35,10 @@ Result<PaperSize> paper_named(const std::string& name) {
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {
+  if (project.pre_crease) {
+    return fmt::format("{} · pattern pre-creased, {} · s = {}", project.sheet_name, name_of(project.pre_crease->school),
+                       format_error(Millimetres{project.hand.sigma_mm}, style.unit));
+  }
   if (!project.grid_follows && !project.references.empty()) {
     std::string what;
     for (const PlannedReference& r : project.references) what += (what.empty() ? "" : ", ") + r.title;
@@ -67,7 +71,8 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
     return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
   }
   if (ending == ".csv") {
-    if (!project.grid_follows && !project.references.empty()) return references_csv(project.programme);
+    if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
+      return references_csv(project.programme);
     auto division = division_of(project);
     if (!division) return Error{division.error()};
     return grid_csv(*division);

@@ -62,4 +62,15 @@ std::string folded_svg(const PatternProof& proof, const std::string& title, cons
   return out + "</svg>\n";
 }
 
+Result<std::string> folded_bytes(const PatternProof& proof, const std::string& file_name, const std::string& title,
+                                 const FoldedSvgOptions& options, const PageFonts& fonts, const PrintOptions& print) {
+  if (file_name.ends_with(".json")) return folded_json(proof);
+  if (file_name.ends_with(".svg")) return folded_svg(proof, title, options);
+  if (file_name.ends_with(".pdf")) {
+    const Figure figure = folded_figure(folded_view(proof, options.from_behind));
+    return pdf_of(template_pages(figure, title, print), title, fonts);
+  }
+  return Error{fmt::format("{}: the folded form is written to .svg, .pdf or .json files", file_name)};
+}
+
 } // namespace uc

@@ -2,6 +2,8 @@
 // side.
 #pragma once
 
+#include "io/handout.h"
+#include "io/pdf.h"
 #include "pattern/proof.h"
 
 #include <string>
@@ -18,5 +20,10 @@ struct FoldedSvgOptions {
 };
 /// What is seen of the folded form, opaque, one user unit per mm: each visible cell in the colour of its topmost face.
 std::string folded_svg(const PatternProof& proof, const std::string& title, const FoldedSvgOptions& options = {});
+
+/// The bytes of FILE.json, .svg or .pdf (the edges that show at true scale, on as many pages as it takes); fails for
+/// other endings.
+Result<std::string> folded_bytes(const PatternProof& proof, const std::string& file_name, const std::string& title,
+                                 const FoldedSvgOptions& options, const PageFonts& fonts, const PrintOptions& print);
 
 } // namespace uc

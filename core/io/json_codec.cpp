@@ -179,6 +179,7 @@ Json json_of(const Programme& p) {
     if (!e.made_of.empty()) j["made_of"] = e.made_of;
     if (e.sigma_mm) j["sigma_mm"] = *e.sigma_mm;
     if (e.existing) j["existing"] = true;
+    if (e.by_direction) j["by_direction"] = true;
     elements.push_back(std::move(j));
   }
   Json moves = Json::array();
@@ -200,6 +201,8 @@ Json json_of(const Programme& p) {
     if (m.repeats > 0) j["repeat"] = m.repeat, j["repeats"] = m.repeats;
     if (m.choice) j["choice"] = true;
     if (m.replaces) j["replaces"] = true;
+    if (!m.ends.empty()) j["ends"] = m.ends;
+    if (m.settles) j["settles"] = true;
     moves.push_back(std::move(j));
   }
   return {{"sheet", sheet}, {"elements", elements}, {"moves", moves}};
@@ -221,6 +224,7 @@ Programme programme_from(const Json& j) {
     element.spans = segments_from(e.value("spans", Json::array()));
     if (e.contains("sigma_mm")) element.sigma_mm = finite(e["sigma_mm"]);
     element.existing = e.value("existing", false);
+    element.by_direction = e.value("by_direction", false);
     p.elements.push_back(std::move(element));
   }
   for (const Json& m : j.at("moves")) {
@@ -246,6 +250,8 @@ Programme programme_from(const Json& j) {
     move.repeats = m.value("repeats", 0);
     move.choice = m.value("choice", false);
     move.replaces = m.value("replaces", false);
+    move.ends = m.value("ends", std::vector<int>{});
+    move.settles = m.value("settles", false);
     p.moves.push_back(std::move(move));
   }
   return p;
@@ -324,21 +330,34 @@ RunDetail run_detail_from(const Json& j) {
   return run;
 }
 
+namespace {
+
+Json plan_json(const std::string& family, double extent_mm, const GridPlan& plan) {
+  Json steps = Json::array();
+  for (const GridStep& step : plan.steps) steps.push_back(json_of(step));
+  Json j = {{"family", family},
+            {"extent_mm", extent_mm},
+            {"parts", plan.task.parts},
+            {"sigma_mm", plan.task.sigma_mm},
+            {"guess_sigma_mm", plan.task.guess_sigma_mm},
+            {"steps", steps}};
+  if (plan.task.start) j["start"] = {{"line", plan.task.start->line}, {"sigma_mm", plan.task.start->sigma_mm}};
+  return j;
+}
+
+} // namespace
+
 Json plans_json(const Division& division) {
   Json all = Json::array();
-  for (std::size_t f = 0; f < division.plans.size(); ++f) {
-    const GridPlan& plan = division.plans[f];
-    Json steps = Json::array();
-    for (const GridStep& step : plan.steps) steps.push_back(json_of(step));
-    Json j = {{"family", division.layout.families[f].name},
-              {"extent_mm", division.layout.families[f].extent_mm},
-              {"parts", plan.task.parts},
-              {"sigma_mm", plan.task.sigma_mm},
-              {"guess_sigma_mm", plan.task.guess_sigma_mm},
-              {"steps", steps}};
-    if (plan.task.start) j["start"] = {{"line", plan.task.start->line}, {"sigma_mm", plan.task.start->sigma_mm}};
-    all.push_back(std::move(j));
-  }
+  for (std::size_t f = 0; f < division.plans.size(); ++f)
+    all.push_back(
+        plan_json(division.layout.families[f].name, division.layout.families[f].extent_mm, division.plans[f]));
+  return all;
+}
+
+Json plans_json(const Precrease& precrease) {
+  Json all = Json::array();
+  for (const GraduatedFamily& f : precrease.making.families) all.push_back(plan_json(f.name, f.extent_mm, f.plan));
   return all;
 }
 

@@ -5,6 +5,7 @@
 #include "divide/division.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
+#include "pattern/precrease.h"
 #include "programme/programme.h"
 #include "record/hand_fit.h"
 #include "record/run.h"
@@ -24,6 +25,8 @@ Json json_of(const RunSummary& run);
 Json json_of(const RunDetail& run);
 /// Task and steps of each family, enough to replay the error budget later.
 Json plans_json(const Division& division);
+/// The same of the families of a pre-crease programme.
+Json plans_json(const Precrease& precrease);
 
 // These throw nlohmann::json::exception on a wrong type; callers turn that into a Result.
 Stock stock_from(const Json& j);

@@ -110,11 +110,15 @@ std::string project_text(const Project& p) {
             {"grid_follows", p.grid_follows},
             {"grid", json_of(p.grid)},
             {"pattern", design_json(p.pattern)},
+            {"pre_crease", p.pre_crease
+                               ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
+                               : Json(nullptr)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
   // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
   Json base = p.unknown;
-  if (base.is_object()) base.erase("programme"), base.erase("references"), base.erase("pattern");
+  if (base.is_object())
+    base.erase("programme"), base.erase("references"), base.erase("pattern"), base.erase("pre_crease");
   return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -144,6 +148,11 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
     p.grid_follows = j.value("grid_follows", true);
     if (j.contains("grid")) p.grid = grid_spec_from(j["grid"]);
     if (j.contains("pattern") && j["pattern"].is_object()) p.pattern = design_from(j["pattern"]);
+    if (j.contains("pre_crease") && j["pre_crease"].is_object()) {
+      const Json& pre = j["pre_crease"];
+      p.pre_crease = PrecreaseSpec{crease_school_named(pre.value("school", "")).value_or(CreaseSchool::needed),
+                                   pre.value("both_ways", false)};
+    }
     if (const auto ok = check_spec(p.grid, p.hand); !ok) return Error{fmt::format("{}: {}", source, ok.error())};
     if (j.contains("programme") && j["programme"].is_object()) p.programme = programme_from(j["programme"]);
     p.note = j.value("note", "");
@@ -168,8 +177,22 @@ Result<Project> load_project(const std::string& path) {
 
 Result<Division> division_of(const Project& project) { return divide(project.sheet, project.grid, project.hand); }
 
-Programme planned_programme(const Project& project, const Division& division) {
-  if (project.references.empty()) return division.programme;
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn) {
+  if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
+  if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
+  return precrease(drawn.healed.pattern, project.hand, *project.pre_crease,
+                   project.pattern.grid == PatternGrid::square ? project.pattern.count : 0);
+}
+
+Programme planned_programme(const Project& project, const Division& division, const DrawnPattern* drawn) {
+  std::optional<Programme> creases;
+  if (project.pre_crease && !project.pattern.empty()) {
+    std::optional<DrawnPattern> own;
+    if (!drawn) drawn = &own.emplace(drawn_pattern(project.pattern, project.sheet.outline()));
+    if (auto plan = precrease_of(project, *drawn)) creases = std::move(plan->programme);
+  }
+  const Programme& grid = creases ? *creases : division.programme;
+  if (project.references.empty()) return grid;
   Programme all;
   all.sheet = project.sheet.outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
@@ -185,9 +208,9 @@ Programme planned_programme(const Project& project, const Division& division) {
     all.elements.insert(all.elements.end(), one.elements.begin(), one.elements.end());
     all.moves.insert(all.moves.end(), one.moves.begin(), one.moves.end());
   }
-  if (!project.grid_follows) return all;
-  all.elements.insert(all.elements.end(), division.programme.elements.begin(), division.programme.elements.end());
-  all.moves.insert(all.moves.end(), division.programme.moves.begin(), division.programme.moves.end());
+  if (!project.grid_follows && !creases) return all;
+  all.elements.insert(all.elements.end(), grid.elements.begin(), grid.elements.end());
+  all.moves.insert(all.moves.end(), grid.moves.begin(), grid.moves.end());
   return all;
 }
 

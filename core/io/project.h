@@ -4,6 +4,7 @@
 
 #include "io/json_codec.h"
 #include "pattern/design.h"
+#include "pattern/precrease.h"
 
 namespace uc {
 
@@ -28,6 +29,7 @@ struct Project {
   bool grid_follows = true;                 // whether the grid is folded at all
   GridSpec grid;
   PatternDesign pattern;
+  std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
   Programme programme;
   std::string note;
   Json unknown = Json::object(); // the document it was read from; fields of other versions survive in it
@@ -45,8 +47,13 @@ Result<Project> load_project(const std::string& path);
 /// Brings a document of an older version up to project_version; fails for newer ones.
 Result<Json> migrated(Json document, const std::string& source);
 
-/// All moves of the project: its references, then its grid. References that do not fit on the sheet are left out.
-Programme planned_programme(const Project& project, const Division& division);
+/// All moves of the project: its references, then its grid or the creases of its pattern. References that do not fit on
+/// the sheet are left out, and so is a pattern that cannot be pre-creased. `drawn` is what the pattern's rules draw; it
+/// is drawn anew when not given.
+Programme planned_programme(const Project& project, const Division& division, const DrawnPattern* drawn = nullptr);
+
+/// The pre-crease programme the project asks for; an empty result when it asks for none.
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn);
 
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);

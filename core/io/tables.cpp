@@ -50,9 +50,11 @@ std::string grid_csv(const Division& d) {
 std::string references_csv(const Programme& programme) {
   std::string csv = "name,kind,sigma_mm,x1_mm,y1_mm,x2_mm,y2_mm\r\n";
   for (const Element& e : programme.elements) {
-    if (e.label.empty() || (e.role != Role::crease && e.role != Role::point)) continue;
+    const std::string name =
+        e.label.empty() && e.by_direction ? fmt::format("{} {}/{}", e.family, e.index, e.parts) : e.label;
+    if (name.empty() || (e.role != Role::crease && e.role != Role::point)) continue;
     for (const Segment& s : e.spans) {
-      csv += fmt::format("{},{},{},{},{},{},{}\r\n", e.label, e.role == Role::point ? "mark" : "crease",
+      csv += fmt::format("{},{},{},{},{},{},{}\r\n", name, e.role == Role::point ? "mark" : "crease",
                          num(e.sigma_mm.value_or(0)), num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
     }
   }

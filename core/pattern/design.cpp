@@ -1,5 +1,6 @@
 #include "pattern/design.h"
 
+#include <Eigen/LU>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -55,6 +56,9 @@ public:
     case Kind::turn:
     case Kind::copy:
       wrong = copies(r);
+      break;
+    case Kind::tile:
+      wrong = tile(r);
       break;
     case Kind::reflect:
       wrong = reflect(r);
@@ -162,6 +166,61 @@ private:
     return {};
   }
 
+  /// Copies by all sums of the two steps that bring something onto the sheet.
+  std::string tile(const PatternRule& r) {
+    if (r.first >= number_) return fmt::format("rule {} comes later; name rules before this one", r.first);
+    const std::vector<Crease> all = meant(r);
+    if (all.empty()) return "the rules it names draw nothing";
+    std::vector<Point> ends;
+    for (const Crease& c : all) ends.insert(ends.end(), {c.segment.from, c.segment.to});
+    const Box own = bounding_box(ends);
+    const Box sheet = bounding_box(sheet_);
+    Eigen::Matrix2d steps;
+    steps.col(0) = frame_.step * r.points[0];
+    steps.col(1) = frame_.step * r.points[1];
+    // Shifts that bring the box of the creases onto the box of the sheet, in steps.
+    const Eigen::Matrix2d in_steps = steps.inverse();
+    std::vector<Point> corners;
+    for (const double x : {sheet.low.x() - own.high.x(), sheet.high.x() - own.low.x()}) {
+      for (const double y : {sheet.low.y() - own.high.y(), sheet.high.y() - own.low.y()})
+        corners.push_back(in_steps * Point{x, y});
+    }
+    const Box range = bounding_box(corners);
+    if ((range.size().array() > 4.0 * most_grid_count).any()) return "its steps are too short for this sheet";
+    for (int j = static_cast<int>(std::ceil(range.low.y())); j <= std::floor(range.high.y()); ++j) {
+      for (int i = static_cast<int>(std::ceil(range.low.x())); i <= std::floor(range.high.x()); ++i) {
+        const Point shift = steps * Point{i, j};
+        const bool meets = ((own.low + shift).array() <= sheet.high.array() + 1e-9).all() &&
+                           ((own.high + shift).array() >= sheet.low.array() - 1e-9).all();
+        if ((i == 0 && j == 0) || !meets) continue;
+        for (const Crease& c : all)
+          add({c.segment.from + shift, c.segment.to + shift}, swapped_if(c.kind, r.alternating && (i + j) % 2 != 0));
+        if (creases.size() > most_drawn_creases) return {};
+      }
+    }
+    return {};
+  }
+
+  /// The pieces of a run that go straight on in one kind, as one crease.
+  static std::vector<Crease> straight(const std::vector<Crease>& pieces) {
+    std::vector<Crease> out;
+    for (const Crease& c : pieces) {
+      if (!out.empty()) {
+        Crease& last = out.back();
+        const Point d = (last.segment.to - last.segment.from).normalized();
+        const bool goes_on = c.rule == last.rule && c.kind == last.kind &&
+                             (c.segment.from - last.segment.to).norm() < 1e-9 &&
+                             ((c.segment.to - c.segment.from).normalized() - d).norm() < 1e-9;
+        if (goes_on) {
+          last.segment.to = c.segment.to;
+          continue;
+        }
+      }
+      out.push_back(c);
+    }
+    return out;
+  }
+
   /// Each crease that meets the outline goes on beyond as its mirror image in the side it meets, so that the vertex
   /// there can fold (Kawasaki), until it leaves the sheet or has met 64 sides. The outline becomes creases without
   /// direction.
@@ -176,7 +235,7 @@ private:
       (r.first == 0 || (c.rule >= r.first && c.rule <= r.last) ? traced : stay).push_back(c);
     creases = std::move(stay);
     bool any = false;
-    for (const Crease& c : traced) {
+    for (const Crease& c : straight(traced)) {
       Point p = c.segment.from;
       Point d = (c.segment.to - c.segment.from).normalized();
       double left = c.segment.length();
@@ -236,11 +295,43 @@ int nearest_crease(const CreasePattern& p, const std::vector<char>& gone, const 
   return best;
 }
 
+/// A number for each rule that outlives changes of the others.
+std::vector<std::uint64_t> rule_keys(const std::vector<std::string>& rules) {
+  std::map<std::string, int> seen;
+  std::vector<std::uint64_t> keys;
+  for (const std::string& text : rules) {
+    std::uint64_t h = 1469598103934665603ULL; // FNV-1a
+    for (const char c : text + "#" + std::to_string(seen[text]++)) {
+      h ^= static_cast<unsigned char>(c);
+      h *= 1099511628211ULL;
+    }
+    keys.push_back(h == 0 ? 1 : h);
+  }
+  return keys;
+}
+
 std::pair<long long, long long> place_key(const Point& ij) {
   return {std::llround(ij.x() * 1e4), std::llround(ij.y() * 1e4)};
 }
 
 } // namespace
+
+PatternChange change_between(const DrawnPattern& before, const DrawnPattern& after) {
+  std::map<EdgeId, EdgeKind> old;
+  for (std::size_t e = 0; e < before.ids.size(); ++e) old[before.ids[e]] = before.healed.pattern.edges[e].kind;
+  PatternChange out;
+  for (std::size_t e = 0; e < after.ids.size(); ++e) {
+    const auto was = old.find(after.ids[e]);
+    if (was == old.end()) {
+      ++out.added;
+      continue;
+    }
+    out.turned += was->second != after.healed.pattern.edges[e].kind;
+    old.erase(was);
+  }
+  out.gone = static_cast<int>(old.size());
+  return out;
+}
 
 std::vector<FoundDirection> found_directions(const PatternDesign& design, const Polygon& sheet,
                                              const CreasePattern& drawn, const CreasePattern& directed) {
@@ -274,12 +365,17 @@ DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet) {
 
   CreasePattern rough;
   std::vector<int> rule_of_rough;
+  std::vector<EdgeId> id_of_rough;
+  const std::vector<std::uint64_t> keys = rule_keys(design.rules);
+  std::map<std::uint64_t, int> drawn_by;
   const auto put = [&](const Segment& s, EdgeKind kind, int rule) {
     const int v = static_cast<int>(rough.vertices.size());
     rough.vertices.push_back(s.from);
     rough.vertices.push_back(s.to);
     rough.edges.push_back({v, v + 1, kind});
     rule_of_rough.push_back(rule);
+    const std::uint64_t key = rule == 0 ? 0 : keys[at(rule) - 1];
+    id_of_rough.push_back({key, drawn_by[key]++, 0});
   };
   if (design.base) {
     for (std::size_t e = 0; e < design.base->edges.size(); ++e)
@@ -290,6 +386,19 @@ DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet) {
   for (const Crease& c : drawing.creases)
     drawing.on_sheet(c.segment, [&](const Segment& s) { put(s, c.kind, c.rule); });
   out.healed = healed(rough, {.tolerance_mm = 0, .split_crossings = true}, &out.rule_of);
+  // Pieces of one crease are numbered along it.
+  std::map<std::pair<std::uint64_t, int>, std::vector<std::pair<double, std::size_t>>> pieces;
+  for (std::size_t e = 0; e < out.rule_of.size(); ++e) {
+    const Segment whole = rough.segment(out.rule_of[e]);
+    const Point middle = out.healed.pattern.segment(static_cast<int>(e)).middle();
+    EdgeId id = id_of_rough[at(out.rule_of[e])];
+    pieces[{id.rule, id.crease}].emplace_back((whole.to - whole.from).dot(middle - whole.from), e);
+    out.ids.push_back(id);
+  }
+  for (auto& [crease, along] : pieces) {
+    std::sort(along.begin(), along.end());
+    for (std::size_t i = 0; i < along.size(); ++i) out.ids[along[i].second].piece = static_cast<int>(i);
+  }
   for (int& r : out.rule_of) r = rule_of_rough[at(r)];
   out.healed.repair = {}; // rules overlap on purpose
 
@@ -317,13 +426,16 @@ DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet) {
   }
   std::vector<PatternEdge> kept;
   std::vector<int> rules;
+  std::vector<EdgeId> ids;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     if (gone[e]) continue;
     kept.push_back(p.edges[e]);
     rules.push_back(out.rule_of[e]);
+    ids.push_back(out.ids[e]);
   }
   p.edges = std::move(kept);
   out.rule_of = std::move(rules);
+  out.ids = std::move(ids);
   std::sort(out.wrong.begin(), out.wrong.end(), [](const auto& a, const auto& b) { return a.rule < b.rule; });
   return out;
 }

@@ -4,6 +4,8 @@
 
 #include "pattern/rule.h"
 
+#include <compare>
+#include <cstdint>
 #include <memory>
 
 namespace uc {
@@ -25,9 +27,18 @@ struct PatternDesign {
   [[nodiscard]] bool empty() const { return rules.empty() && !base; }
 };
 
+/// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
+struct EdgeId {
+  std::uint64_t rule = 0; // of its text, and of how many before it read the same; 0 for sheet and imported pattern
+  int crease = 0;         // of those the rule draws
+  int piece = 0;          // between the vertices on it, along the crease
+  auto operator<=>(const EdgeId&) const = default;
+};
+
 struct DrawnPattern {
   HealedPattern healed;
   std::vector<int> rule_of; // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
+  std::vector<EdgeId> ids;  // per edge, all different
   struct Wrong {
     int rule = 0; // from 1
     std::string sentence;
@@ -37,6 +48,14 @@ struct DrawnPattern {
 
 /// Everything the rules draw, cut off at the sheet, with crossings split.
 DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet);
+
+/// How two drawings of a pattern differ, by the ids of their edges.
+struct PatternChange {
+  int added = 0;
+  int gone = 0;
+  int turned = 0; // of another kind than before
+};
+PatternChange change_between(const DrawnPattern& before, const DrawnPattern& after);
 
 /// The directions that `directed` gives to creases undirected in `drawn`, in grid coordinates.
 std::vector<FoundDirection> found_directions(const PatternDesign& design, const Polygon& sheet,

@@ -47,6 +47,13 @@ FoldedView folded_view(const PatternProof& proof, bool from_behind) {
   return out;
 }
 
+Figure folded_figure(const FoldedView& view) {
+  Figure figure;
+  for (const FoldedEdge& e : view.edges)
+    figure.lines.push_back({e.segment, e.raw ? LineStyle::raw_edge : LineStyle::undirected});
+  return figure;
+}
+
 std::vector<LayeredFace> layered_faces(const PatternProof& proof, bool from_behind) {
   const auto n = proof.graph->faces.size();
   std::vector<std::vector<int>> over(n);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "pattern/proof.h"
+#include "programme/figure.h"
 
 namespace uc {
 
@@ -26,6 +27,9 @@ struct FoldedView {
 
 /// From the coloured side of face 0, or mirrored left to right from behind.
 FoldedView folded_view(const PatternProof& proof, bool from_behind);
+
+/// The edges that show, as a drawing for print.
+Figure folded_figure(const FoldedView& view);
 
 struct LayeredFace {
   Polygon outline; // where it lies folded

@@ -1,7 +1,8 @@
 #include "pattern/layer_proof.h"
 
-#include "pattern/layer_propagation.h"
+#include "pattern/layer_components.h"
 #include "pattern/order_solver.h"
+#include "pattern/smallest_set.h"
 
 #include <algorithm>
 #include <numeric>
@@ -58,6 +59,43 @@ std::optional<std::vector<int>> reduced(OrderSolver& solver, std::vector<int> se
 
 } // namespace
 
+namespace {
+
+/// Replaces what is kept by as many as can be kept: what is given up must meet every set that cannot be kept together
+/// (Davies and Bacchus 2011). Whether that was proved within a few seconds.
+bool keep_most(OrderSolver& solver, std::size_t count, std::vector<int>& kept, const Deadline& deadline) {
+  const auto given_up = [&](const std::vector<int>& set) {
+    std::vector<char> in(count, 0);
+    for (const int i : set) in[at(i)] = 1;
+    std::vector<int> out;
+    for (int i = 0; i < static_cast<int>(count); ++i) {
+      if (!in[at(i)]) out.push_back(i);
+    }
+    return out;
+  };
+  const auto stop = std::min(deadline.end, std::chrono::steady_clock::now() + std::chrono::seconds(5));
+  const Deadline soon{stop, deadline.progress};
+  std::vector<std::vector<int>> cores;
+  int steps = 2'000'000;
+  const std::size_t worst = count - kept.size();
+  while (!soon.passed()) {
+    const auto dropped = least_hitting_set(cores, worst - 1, &steps);
+    if (!dropped) return steps > 0; // what was kept is the most already
+    const std::vector<int> tried = given_up(*dropped);
+    const auto fits = solver.solve(soon, tried);
+    if (!fits) return false;
+    if (*fits) {
+      kept = tried;
+      return true;
+    }
+    cores.push_back(solver.needed(tried));
+    if (cores.back().empty()) return false;
+  }
+  return false;
+}
+
+} // namespace
+
 const char* name_of(LayerStatus status) {
   static constexpr const char* names[] = {"found", "impossible", "not-tried", "out-of-time"};
   return names[static_cast<int>(status)];
@@ -74,30 +112,46 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
   };
   const auto left = [&] {
     const double used = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    return LayerOptions{std::max(0.0, options.seconds - used), options.progress};
+    return LayerOptions{std::max(0.0, options.seconds - used), options.progress, nullptr};
   };
   LayerPropagation propagated(constraints);
   if (!propagated.run(true, options.progress)) {
     out.clash = clashing_faces(constraints, propagated.conflict(), left());
     return ended(LayerStatus::impossible);
   }
-  OrderSolver solver(constraints, propagated);
-  const auto fits = solver.solve(deadline);
-  out.solver_seconds = solver.solver_seconds();
-  if (!fits) return ended(LayerStatus::out_of_time);
-  if (!*fits) {
-    std::vector<int> around;
-    for (const auto& p : propagated.parities()) {
-      const auto& [f, g] = constraints.pairs[at(p.roots.front())];
-      around = {f, g};
-      break;
+  std::vector<char> truth(at(propagated.constant_true()) + 1, 0);
+  truth.back() = 1;
+  const auto learn = [&](const LayerComponent& c, const std::vector<char>& answer) {
+    for (std::size_t i = 0; i < c.roots.size(); ++i)
+      truth[at(std::abs(c.roots[i]))] = static_cast<char>((answer[i] != 0) == (c.roots[i] > 0));
+  };
+  for (const LayerComponent& c : components_of(constraints, propagated)) {
+    if (c.stacks.empty() && c.parities.empty()) continue; // free
+    ++out.components;
+    if (const auto* known = options.cache ? options.cache->find(c) : nullptr) {
+      ++out.reused;
+      learn(c, *known);
+      continue;
     }
-    out.clash = clashing_faces(constraints, around, left());
-    return ended(LayerStatus::impossible);
+    OrderSolver solver(constraints, propagated, &c);
+    const auto fits = solver.solve(deadline);
+    out.solver_seconds += solver.solver_seconds();
+    if (!fits) return ended(LayerStatus::out_of_time);
+    if (!*fits) {
+      const auto& [f, g] = constraints.pairs[at(std::abs(c.roots.front()))];
+      out.clash = clashing_faces(constraints, {f, g}, left());
+      return ended(LayerStatus::impossible);
+    }
+    std::vector<char> answer;
+    for (const Literal r : c.roots) answer.push_back(static_cast<char>(solver.is_true(r)));
+    learn(c, answer);
+    if (options.cache) options.cache->keep(c, std::move(answer));
   }
   out.first_above.assign(constraints.pairs.size(), 0);
-  for (std::size_t p = 1; p < constraints.pairs.size(); ++p)
-    out.first_above[p] = static_cast<char>(solver.is_true(static_cast<Literal>(p)));
+  for (std::size_t p = 1; p < constraints.pairs.size(); ++p) {
+    const Literal r = propagated.root(static_cast<Literal>(p));
+    out.first_above[p] = static_cast<char>((truth[at(std::abs(r))] != 0) == (r > 0));
+  }
   return ended(LayerStatus::found);
 }
 
@@ -133,6 +187,7 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const std::vector
     if (!fits) return late();
     if (!*fits) kept.pop_back();
   }
+  out.most_wishes = dropped.empty() || keep_most(solver, wished.size(), kept, deadline);
   const auto fits = solver.solve(deadline, kept);
   if (!fits || !*fits) return late();
   out.status = LayerStatus::found;
@@ -160,23 +215,62 @@ std::vector<int> clashing_faces(const LayerConstraints& constraints, const std::
   }
 }
 
-std::optional<std::vector<int>> contradictory_creases(const LayerConstraints& constraints,
-                                                      const LayerOptions& options) {
+std::optional<Contradiction> contradictory_creases(const LayerConstraints& constraints, const LayerOptions& options) {
   const Deadline deadline = Deadline::in(options.seconds, options.progress);
   OrderSolver solver(constraints, {}, OrderSolver::Switches::creases);
   const auto bare = solver.solve(deadline);
   if (!bare) return std::nullopt;
-  if (!*bare) return std::vector<int>{};
+  if (!*bare) return Contradiction{};
   std::vector<int> all(constraints.fixed.size());
   std::iota(all.begin(), all.end(), 0);
   const auto fits = solver.solve(deadline, all);
   if (!fits) return std::nullopt;
-  if (*fits) return std::vector<int>{};
+  if (*fits) return Contradiction{};
   const auto least = reduced(solver, solver.needed(all), deadline);
   if (!least) return std::nullopt;
-  std::vector<int> edges;
-  for (const int i : *least) edges.push_back(constraints.fixed[at(i)].edge);
-  return edges;
+  const auto holds = [&](int i) { return solver.is_true(constraints.fixed[at(i)].literal); };
+  const auto smallest = smallest_contradiction(static_cast<int>(all.size()), *least, [&](std::vector<int> set) {
+    Enlarged out;
+    auto answer = solver.solve(deadline, set);
+    out.late = !answer;
+    out.fits = answer && *answer;
+    if (!out.fits) return out;
+    // Whatever the answer happens to satisfy is kept; the rest is tried one by one.
+    std::vector<int> rest;
+    const auto keep_held = [&](const std::vector<int>& candidates) {
+      rest.clear();
+      for (const int i : candidates) {
+        if (std::find(set.begin(), set.end(), i) != set.end()) continue;
+        if (holds(i))
+          set.push_back(i);
+        else
+          rest.push_back(i);
+      }
+    };
+    keep_held(all);
+    while (!rest.empty()) {
+      const int tried = rest.back();
+      std::vector<int> others(rest.begin(), rest.end() - 1);
+      set.push_back(tried);
+      answer = solver.solve(deadline, set);
+      if (!answer) {
+        out.late = true;
+        return out;
+      }
+      if (*answer) {
+        keep_held(others);
+      } else {
+        set.pop_back();
+        rest = std::move(others);
+      }
+    }
+    out.set = std::move(set);
+    return out;
+  });
+  Contradiction out;
+  out.smallest = smallest.proved;
+  for (const int i : smallest.indices) out.edges.push_back(constraints.fixed[at(i)].edge);
+  return out;
 }
 
 } // namespace uc

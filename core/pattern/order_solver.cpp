@@ -1,6 +1,6 @@
 #include "pattern/order_solver.h"
 
-#include "pattern/layer_propagation.h"
+#include "pattern/layer_components.h"
 
 #include <cadical.hpp>
 
@@ -25,13 +25,19 @@ private:
 
 } // namespace
 
-OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropagation& propagated)
+OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropagation& propagated,
+                         const LayerComponent* component)
     : constraints_(constraints), propagated_(&propagated), used_(at(constraints.faces), 1),
-      solver_(std::make_unique<CaDiCaL::Solver>()), stacks_(constraints.stacks) {
+      solver_(std::make_unique<CaDiCaL::Solver>()), stacks_(component ? component->stacks : constraints.stacks) {
   solver_->set("quiet", 1);
   const Literal yes = propagated.constant_true();
   first_switch_ = yes + 1;
   add({yes});
+  if (component) {
+    for (const std::size_t p : component->parities)
+      add_parity(propagated.parities()[p].roots, propagated.parities()[p].odd);
+    return;
+  }
   for (const auto& p : propagated.parities()) add_parity(p.roots, p.odd);
   // Stacks in which everything is known hold no more cycles.
   std::erase_if(stacks_, [&](const std::vector<int>& s) {

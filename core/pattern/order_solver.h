@@ -17,6 +17,7 @@ class Solver;
 namespace uc {
 
 class LayerPropagation;
+struct LayerComponent;
 
 /// When to give up.
 struct Deadline {
@@ -34,8 +35,9 @@ struct Deadline {
 
 class OrderSolver {
 public:
-  /// The problem as propagation left it.
-  OrderSolver(const LayerConstraints& constraints, const LayerPropagation& propagated);
+  /// The problem as propagation left it, or one component of it.
+  OrderSolver(const LayerConstraints& constraints, const LayerPropagation& propagated,
+              const LayerComponent* component = nullptr);
   enum class Switches { faces, creases };
   /// The bare constraints among some faces (all when empty), with a switch for each face or each directed crease.
   OrderSolver(const LayerConstraints& constraints, const std::vector<int>& faces, Switches switches);

@@ -1,6 +1,7 @@
 #include "pattern/proof.h"
 
 #include <algorithm>
+#include <chrono>
 
 namespace uc {
 namespace {
@@ -56,13 +57,18 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
   if (!overlap) return Error{overlap.error()};
   out.overlap = std::move(overlap).value();
   out.constraints = layer_constraints(out.pattern, *out.graph, *out.form, *out.overlap);
-  out.order = ordered_layers(*out.constraints, {options.seconds, options.progress});
+  out.order = ordered_layers(*out.constraints, {options.seconds, options.progress, options.cache});
   out.status = out.order.status;
   out.clash = out.order.clash;
   return out;
 }
 
 Result<Directed> directed(const HealedPattern& healed, const ProofOptions& options, DirectionWish wish) {
+  const auto start = std::chrono::steady_clock::now();
+  const auto left = [&] {
+    const double used = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return LayerOptions{std::max(0.0, options.seconds - used), options.progress, nullptr};
+  };
   auto proof = proved(healed, options);
   if (!proof) return Error{proof.error()};
   Directed out;
@@ -72,8 +78,8 @@ Result<Directed> directed(const HealedPattern& healed, const ProofOptions& optio
   if (proof->status == LayerStatus::impossible) {
     out.clash = proof->clash;
     if (!proof->constraints) return out;
-    const auto creases = contradictory_creases(*proof->constraints, {options.seconds, options.progress});
-    if (creases) out.contradiction = *creases;
+    const auto creases = contradictory_creases(*proof->constraints, left());
+    if (creases) out.contradiction = creases->edges, out.contradiction_smallest = creases->smallest;
     return out;
   }
   LayerOrder order = proof->order;
@@ -84,10 +90,11 @@ Result<Directed> directed(const HealedPattern& healed, const ProofOptions& optio
       out.no_symmetry = true;
       return out;
     }
-    order = ordered_layers(*proof->constraints, pairs, symmetric, {options.seconds, options.progress});
+    order = ordered_layers(*proof->constraints, pairs, symmetric, left());
     out.out_of_time = order.status == LayerStatus::out_of_time;
     out.no_symmetry = order.status == LayerStatus::impossible;
     if (order.status != LayerStatus::found) return out;
+    out.most_wishes = order.most_wishes;
   }
   out.pattern = proof->pattern;
   for (const auto& c : proof->constraints->creases) {

@@ -14,6 +14,7 @@ struct ProofOptions {
   bool layers = true;
   double seconds = 60;
   const Progress* progress = nullptr;
+  LayerCache* cache = nullptr; // of layers solved before, for proofs of a pattern that changes little by little
 };
 
 struct PatternProof {
@@ -42,9 +43,11 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
 struct Directed {
   std::optional<CreasePattern> pattern;   // all creases directed, when layers exist
   std::vector<LocalViolation> violations; // when a vertex stands in the way
-  std::vector<int> contradiction; // else directed creases that do not go together; without any one the rest does
-  std::vector<int> clash;         // else faces that clash whatever the directions
+  std::vector<int> contradiction;      // else directed creases that do not go together; without any one the rest does
+  bool contradiction_smallest = false; // no fewer creases contradict each other
+  std::vector<int> clash;              // else faces that clash whatever the directions
   bool out_of_time = false;
+  bool most_wishes = false; // no directions keep more of the wish than these
   bool no_symmetry = false; // the creases have no mirror line, or no layers go with it
 };
 

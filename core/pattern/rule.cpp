@@ -16,9 +16,9 @@ namespace {
 constexpr const char* grid_names[] = {"square", "diagonal", "equilateral"};
 using Kind = PatternRule::Kind;
 constexpr std::pair<const char*, Kind> rule_names[] = {
-    {"crease", Kind::crease}, {"run", Kind::run},      {"line", Kind::line}, {"ray", Kind::ray},
-    {"mirror", Kind::mirror}, {"turn", Kind::turn},    {"copy", Kind::copy}, {"reflect", Kind::reflect},
-    {"direct", Kind::direct}, {"remove", Kind::remove}};
+    {"crease", Kind::crease},   {"run", Kind::run},       {"line", Kind::line},    {"ray", Kind::ray},
+    {"mirror", Kind::mirror},   {"turn", Kind::turn},     {"copy", Kind::copy},    {"tile", Kind::tile},
+    {"reflect", Kind::reflect}, {"direct", Kind::direct}, {"remove", Kind::remove}};
 
 /// Words one after the other, with the sentences for what is missing.
 class Words {
@@ -110,6 +110,12 @@ std::string shape(Words& w, PatternRule& r) {
     if (!w.take_if("times") || !w.whole(r.repeat, 1, most_rule_repeats))
       return fmt::format("say how many copies, 1 to {}, as \"times 7\"", most_rule_repeats);
     return {};
+  case Kind::tile: {
+    if (auto wrong = points(w, r, 2, "tile 4,0 0,4"); !wrong.empty()) return wrong;
+    const Point& a = r.points[0];
+    const Point& b = r.points[1];
+    return std::abs(a.x() * b.y() - a.y() * b.x()) < 1e-9 ? "the two steps of a tiling must go different ways" : "";
+  }
   case Kind::reflect: {
     for (Point p; w.point(p);) r.points.push_back(p);
     return r.points.size() < 3 ? "write at least three corners of the outline, for example \"reflect 4,4 12,4 8,12\""
@@ -125,8 +131,9 @@ std::string shape(Words& w, PatternRule& r) {
 bool has_edge(Kind k) {
   return k == Kind::crease || k == Kind::run || k == Kind::line || k == Kind::ray || k == Kind::direct;
 }
-bool has_range(Kind k) { return k == Kind::mirror || k == Kind::turn || k == Kind::copy || k == Kind::reflect; }
-bool can_alternate(Kind k) { return k == Kind::run || k == Kind::copy || k == Kind::turn || k == Kind::mirror; }
+bool copies(Kind k) { return k == Kind::mirror || k == Kind::turn || k == Kind::copy || k == Kind::tile; }
+bool has_range(Kind k) { return copies(k) || k == Kind::reflect; }
+bool can_alternate(Kind k) { return copies(k) || k == Kind::run; }
 
 } // namespace
 

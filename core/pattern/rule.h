@@ -32,13 +32,13 @@ constexpr int most_grid_count = 256;
 constexpr int most_rule_repeats = 1024;
 
 struct PatternRule {
-  enum class Kind { crease, run, line, ray, mirror, turn, copy, reflect, direct, remove };
+  enum class Kind { crease, run, line, ray, mirror, turn, copy, tile, reflect, direct, remove };
   Kind kind = Kind::crease;
   std::vector<Point> points; // grid coordinates, in the order of the text
   int repeat = 1;            // of the steps; into how many for turn; how many more for copy
   std::optional<EdgeKind> edge;
   bool alternating = false;
-  int first = 0; // which rules are meant by mirror, turn, copy and reflect, from 1; 0: all before
+  int first = 0; // which rules are meant by mirror, turn, copy, tile and reflect, from 1; 0: all before
   int last = 0;
 };
 
@@ -49,8 +49,9 @@ struct PatternRule {
 ///   ray 4,4 along 1,1 valley           (to the edge or the next crease)
 ///   mirror 8,0 8,16                    turn 8,8 into 4 [alternating]
 ///   copy 2,0 times 7 [alternating]     reflect 4,4 12,4 8,12
+///   tile 4,0 1,4 [alternating]         (copies by both steps, all over the sheet)
 ///   direct 3,5 valley                  remove 3,5          (the crease nearest there)
-/// `of 2` or `of 2-4` after mirror, turn, copy and reflect names the rules that are meant.
+/// `of 2` or `of 2-4` after mirror, turn, copy, tile and reflect names the rules that are meant.
 Result<PatternRule> parse_rule(const std::string& text);
 std::string rule_text(const PatternRule& rule);
 

@@ -16,18 +16,23 @@ LineStyle style_of(Fold fold, bool pinch, bool underside) {
 
 void add_creases(Figure& figure, const SheetState& state) {
   for (const auto& crease : state.creases) {
-    for (const Segment& s : crease.spans) {
-      figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
-                              style_of(crease.fold, crease.pinch, state.underside_up),
-                              crease.element,
-                              state.underside_up});
+    const Fold other = crease.fold == Fold::valley     ? Fold::mountain
+                       : crease.fold == Fold::mountain ? Fold::valley
+                                                       : Fold::undirected;
+    for (const auto& [spans, fold] : {std::pair{&crease.spans, crease.fold}, std::pair{&crease.reversed, other}}) {
+      for (const Segment& s : *spans) {
+        figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
+                                style_of(fold, crease.pinch, state.underside_up),
+                                crease.element,
+                                state.underside_up});
+      }
     }
   }
 }
 
 std::vector<Segment> spans_of(const Programme& programme, const SheetState& state, int id) {
   for (const auto& crease : state.creases) {
-    if (crease.element == id) return crease.spans;
+    if (crease.element == id) return crease.all();
   }
   const Element* e = programme.find(id);
   return e ? e->spans : std::vector<Segment>{};
@@ -131,6 +136,9 @@ Polygon outline_before(const Programme& programme, int index) {
 Box Figure::bounds() const {
   std::vector<Point> all(outline.begin(), outline.end());
   all.insert(all.end(), flap.begin(), flap.end());
+  if (all.empty()) {
+    for (const FigureLine& l : lines) all.insert(all.end(), {l.segment.from, l.segment.to});
+  }
   return bounding_box(all);
 }
 

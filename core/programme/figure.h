@@ -31,6 +31,7 @@ struct Figure {
   double turn_deg = 0;       // of a rotate move
   bool turns_over = false;
   Isometry view; // sheet -> view coordinates
+  /// Of outline and flap; of the lines when there are neither.
   [[nodiscard]] Box bounds() const;
 };
 

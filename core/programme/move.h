@@ -57,7 +57,8 @@ struct Element {
   std::string family;       // of creases: x, y, rising, falling, 0, 60, 120
   int index = 0;
   int parts = 1;
-  std::vector<Segment> spans;     // where it runs on the sheet, mm
+  bool by_direction = false;  // several families on one sheet: named with the way it runs, "the upright crease at 3/8"
+  std::vector<Segment> spans; // where it runs on the sheet, mm
   std::optional<double> sigma_mm; // expected standard error at its worse end
   bool existing = false;          // on the sheet before the first move
 };
@@ -76,6 +77,7 @@ struct Move {
   std::optional<int> makes;
   Extent extent = Extent::full;
   std::vector<Segment> spans; // where paper is creased by this move, mm
+  std::vector<int> ends;      // elements at both ends of the first spans, 0 where nothing has a name
   Fold fold = Fold::undirected;
   int layers = 1;
   double degrees = 0;      // rotate: counter-clockwise as the folder sees the sheet
@@ -88,6 +90,7 @@ struct Move {
   int repeats = 0;
   bool choice = false;   // other creases would bring the same together; the sentence says which is meant
   bool replaces = false; // makes an element again, more exactly
+  bool settles = false;  // work_both_ways: the crease is meant to stay as this move folds it
 };
 
 } // namespace uc

@@ -23,6 +23,12 @@ int Programme::count(MoveKind kind) const {
   return static_cast<int>(std::count_if(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == kind; }));
 }
 
+std::vector<Segment> SheetState::Crease::all() const {
+  std::vector<Segment> both = spans;
+  both.insert(both.end(), reversed.begin(), reversed.end());
+  return both;
+}
+
 SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped) {
   SheetState state;
   for (const Element& e : programme.elements) {
@@ -44,7 +50,15 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
     auto crease = std::find_if(state.creases.begin(), state.creases.end(),
                                [&](const auto& c) { return c.element == *move.makes; });
     if (move.kind == MoveKind::work_both_ways) {
-      if (crease != state.creases.end()) crease->both_ways = true;
+      if (crease == state.creases.end()) continue;
+      crease->both_ways = !move.settles;
+      if (!move.settles) continue;
+      crease->spans = without(crease->spans, move.spans);
+      crease->reversed.insert(crease->reversed.end(), move.spans.begin(), move.spans.end());
+      continue;
+    }
+    if (move.kind == MoveKind::score && crease != state.creases.end()) {
+      crease->reversed.insert(crease->reversed.end(), move.spans.begin(), move.spans.end());
       continue;
     }
     if (crease == state.creases.end()) crease = state.creases.insert(crease, SheetState::Crease{});

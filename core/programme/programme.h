@@ -27,6 +27,8 @@ struct SheetState {
     Fold fold = Fold::undirected;
     bool both_ways = false;
     std::vector<Segment> spans;
+    std::vector<Segment> reversed; // further parts, folded the other way
+    [[nodiscard]] std::vector<Segment> all() const;
   };
   std::vector<Crease> creases; // in the order in which they were first made
   bool underside_up = false;

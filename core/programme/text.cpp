@@ -60,6 +60,35 @@ const char* place_phrase(Role role, const std::string& place) {
   return role == Role::corner ? "the corner" : "the edge";
 }
 
+enum class Course { level, upright, rising, falling };
+/// How a crease runs as the folder sees it.
+Course course_of(const std::vector<Segment>& spans, const SheetState& state) {
+  if (spans.empty()) return Course::level;
+  const Segment* longest = &spans.front();
+  for (const Segment& s : spans) {
+    if (s.length() > longest->length()) longest = &s;
+  }
+  const Point d = view_of(state, Point::Zero()).linear * (longest->to - longest->from);
+  double degrees = std::atan2(d.y(), d.x()) * 180 / std::numbers::pi;
+  if (degrees < 0) degrees += 180;
+  constexpr double straight = 7;
+  if (degrees < straight || degrees > 180 - straight) return Course::level;
+  if (std::abs(degrees - 90) < straight) return Course::upright;
+  return degrees < 90 ? Course::rising : Course::falling;
+}
+
+const char* crease_along(const Element& e, const SheetState& state) {
+  static constexpr const char* phrases[] = {"the level crease at {fraction}", "the upright crease at {fraction}",
+                                            "the rising crease at {fraction}", "the falling crease at {fraction}"};
+  return phrases[static_cast<int>(course_of(e.spans, state))];
+}
+const char* marks_along(const Element& e, const SheetState& state) {
+  static constexpr const char* phrases[] = {
+      "the marks of the level line {fraction}", "the marks of the upright line {fraction}",
+      "the marks of the rising line {fraction}", "the marks of the falling line {fraction}"};
+  return phrases[static_cast<int>(course_of(e.spans, state))];
+}
+
 /// Whether an element is only pinched when `move` comes to use it.
 bool only_pinched(const Programme& p, int id, const Move& move) {
   bool pinched = false;
@@ -99,7 +128,8 @@ std::string named(const Programme& p, int id, const Move& move, const TextStyle&
   if (!e) return "?";
   const SheetState state = state_at(p, move, style);
   if (e->role == Role::crease && e->label.empty() && only_pinched(p, e->id, move)) {
-    return say(style, "the mark at {fraction}", {{"fraction", fraction(e->index, e->parts)}});
+    return say(style, e->by_direction ? marks_along(*e, state) : "the mark at {fraction}",
+               {{"fraction", fraction(e->index, e->parts)}});
   }
   if (e->role == Role::point && e->made_of.size() == 2 && !mentioned(p, id, move)) {
     const Element* first = p.find(e->made_of[0]);
@@ -128,19 +158,32 @@ std::string tidied(std::string sentence) {
   return sentence;
 }
 
+/// "Mark along the bottom edge, measured from the lower left corner: A at 12 mm, B at 24 mm."
+std::string ruler_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+  const Element* edge = move.onto.empty() ? nullptr : p.find(move.onto.front());
+  const Element* corner = move.through.empty() ? nullptr : p.find(move.through.front());
+  if (!edge || !corner || corner->spans.empty()) return say(style, "Mark it with a ruler.");
+  std::string list;
+  for (const int id : move.moving) {
+    const Element* mark = p.find(id);
+    if (!mark || mark->spans.empty()) continue;
+    const double mm = (mark->spans.front().from - corner->spans.front().from).norm();
+    list += (list.empty() ? "" : ", ") +
+            say(style, "{label} at {distance}",
+                {{"label", mark->label}, {"distance", format_length(Millimetres{mm}, style.unit)}});
+  }
+  const SheetState state = state_at(p, move, style);
+  return say(
+      style, "Mark along {edge} with a ruler, from {corner}: {list}.",
+      {{"edge", element_name(*edge, style, state)}, {"corner", element_name(*corner, style, state)}, {"list", list}});
+}
+
 /// How the crease of a move runs as the folder sees it, where the alignment alone leaves a choice.
 std::string choice_sentence(const Programme& p, const Move& move, const TextStyle& style) {
   if (!move.choice || move.spans.empty() || move.spans.front().length() < 1e-9) return {};
-  const Isometry view = view_of(state_at(p, move, style), Point::Zero());
-  const Point d = view.linear * (move.spans.front().to - move.spans.front().from);
-  double degrees = std::atan2(d.y(), d.x()) * 180 / std::numbers::pi;
-  if (degrees < 0) degrees += 180;
-  constexpr double straight = 7;
-  const char* phrase = degrees < straight || degrees > 180 - straight ? "The crease runs level."
-                       : std::abs(degrees - 90) < straight            ? "The crease runs upright."
-                       : degrees < 90                                 ? "The crease rises to the right."
-                                                                      : "The crease falls to the right.";
-  return say(style, phrase) + " ";
+  static constexpr const char* phrases[] = {"The crease runs level.", "The crease runs upright.",
+                                            "The crease rises to the right.", "The crease falls to the right."};
+  return say(style, phrases[static_cast<int>(course_of({move.spans.front()}, state_at(p, move, style)))]) + " ";
 }
 
 /// "Bring P to l and at the same time Q to m, so that the crease goes through R."
@@ -162,6 +205,27 @@ std::string alignment_sentence(const Programme& p, const Move& move, const TextS
   return say(style, "Bring {pair} and at the same time {other}.", {{"pair", pairs[0]}, {"other", pairs[1]}});
 }
 
+/// A crease that stops short says from where to where, as far as the places have names.
+std::string partial_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+  std::vector<std::string> ends;
+  for (const int id : move.ends) {
+    const Element* e = id == 0 ? nullptr : p.find(id);
+    if (!e) break;
+    ends.push_back(element_name(*e, style, state_at(p, move, style)));
+  }
+  const std::string pieces = std::to_string(move.spans.size());
+  if (ends.size() >= 2 && move.spans.size() == 1)
+    return say(style, "Crease from {from} to {to} only.", {{"from", ends[0]}, {"to", ends[1]}});
+  if (ends.size() == 4 && move.spans.size() == 2)
+    return say(style, "Crease from {from} to {to} and from {again} to {end} only.",
+               {{"from", ends[0]}, {"to", ends[1]}, {"again", ends[2]}, {"end", ends[3]}});
+  if (ends.size() >= 2)
+    return say(style, "Crease only the {pieces} pieces drawn, the first from {from} to {to}.",
+               {{"pieces", pieces}, {"from", ends[0]}, {"to", ends[1]}});
+  if (move.spans.size() > 1) return say(style, "Crease only the {pieces} pieces drawn.", {{"pieces", pieces}});
+  return say(style, "Crease only where drawn.");
+}
+
 std::string extent_sentence(const Programme& p, const Move& move, const TextStyle& style) {
   const Element* made = move.makes ? p.find(*move.makes) : nullptr;
   switch (move.extent) {
@@ -175,7 +239,7 @@ std::string extent_sentence(const Programme& p, const Move& move, const TextStyl
   case Extent::partial:
     return say(style, "Crease only where the drawing shows it; keep the marked areas clean.");
   case Extent::between:
-    return say(style, "Crease only where drawn.");
+    return partial_sentence(p, move, style);
   case Extent::full:
     break;
   }
@@ -198,7 +262,8 @@ std::string element_name(const Element& element, const TextStyle& style, const S
     }
   }
   if (element.role == Role::crease) {
-    return say(style, "the crease at {fraction}", {{"fraction", fraction(element.index, element.parts)}});
+    return say(style, element.by_direction ? crease_along(element, state) : "the crease at {fraction}",
+               {{"fraction", fraction(element.index, element.parts)}});
   }
   return say(style, place_phrase(element.role, seen_place(element.place, state)));
 }
@@ -226,10 +291,14 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
                        {"second", named(programme, move.through[1], move, style)}})) +
            " " + extent_sentence(programme, move, style) + " " + say(style, "Unfold.");
   case MoveKind::guess:
+    if (made && made->by_direction)
+      return say(style, "Pinch lightly by eye for {crease}.",
+                 {{"crease", element_name(*made, style, state_at(programme, move, style))}});
     if (move.extent == Extent::pinch) return say(style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
     return say(style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " +
            extent_sentence(programme, move, style) + " " + say(style, "Unfold.");
   case MoveKind::mark: {
+    if (!move.moving.empty()) return ruler_sentence(programme, move, style);
     const Element* edge = nullptr;
     for (const Element& e : programme.elements) {
       if (made && e.family == made->family && e.label.empty() && e.index == 0 && e.role != Role::crease) edge = &e;
@@ -244,7 +313,11 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
                 {"edge", element_name(*edge, style, state_at(programme, move, style))}});
   }
   case MoveKind::score:
-    return say(style, "Score the line with a ruler and a blunt point.");
+    if (move.through.size() < 2) return say(style, "Score the line with a ruler and a blunt point.");
+    return say(style, "Lay the ruler on {first} and {second}. Score along it with a blunt point.",
+               {{"first", named(programme, move.through[0], move, style)},
+                {"second", named(programme, move.through[1], move, style)}}) +
+           " " + extent_sentence(programme, move, style);
   case MoveKind::cut:
     return say(style, "Cut along the outline.");
   case MoveKind::turn_over:
@@ -257,6 +330,13 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
                             : say(style, "Rotate the sheet {degrees}° to the right.", {{"degrees", degrees}});
   }
   case MoveKind::work_both_ways:
+    if (made && (made->by_direction || !made->label.empty())) {
+      const std::string crease = element_name(*made, style, state_at(programme, move, style));
+      if (move.extent == Extent::full)
+        return say(style, "Fold {crease} the other way along its whole length. Unfold.", {{"crease", crease}});
+      return say(style, "Fold {crease} the other way.", {{"crease", crease}}) + " " +
+             partial_sentence(programme, move, style) + " " + say(style, "Unfold.");
+    }
     return say(style, "Fold the crease at {fraction} the other way too. Unfold.", {{"fraction", at}});
   case MoveKind::collapse:
     return say(style, "Collapse along the creases.");
@@ -310,7 +390,11 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
     return say(style,
                "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
+  case MoveKind::score:
+    return say(style, "The groove shows as a fine line; press, do not cut.");
   case MoveKind::mark:
+    if (!move.moving.empty())
+      return say(style, "Make the marks right at the edge, so that they are seen from both sides.");
     return say(style, "Mark both ends; a fine pencil, upright, is exact enough.");
   case MoveKind::guess:
     return say(style, "A guess is enough here; the next folds correct it.");

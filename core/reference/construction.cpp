@@ -18,28 +18,6 @@ bool is_rectangle(const Polygon& sheet) {
 
 using Kind = ConstructionItem::Kind;
 
-/// Where l lies after folding on m, and its derivatives by turn and offset of l, then of m.
-Line landed(const Line& l, const Line& m) {
-  const double along = l.normal.dot(m.normal);
-  return {l.normal - 2 * along * m.normal, l.c - 2 * m.c * along};
-}
-Eigen::Matrix<double, 2, 4> landing_sensitivity(const Line& l, const Line& m) {
-  const double along = l.normal.dot(m.normal);
-  const double across = quarter_turned(l.normal).dot(m.normal);
-  Eigen::Matrix<double, 2, 4> d;
-  d << -1, 0, 2, 0, //
-      -2 * m.c * across, 1, 2 * m.c * across, -2 * along;
-  return d;
-}
-
-/// Turn and offset of a line by its distances at two points of it.
-Eigen::Matrix2d by_two_ends(const Line& line, const Point& p, const Point& q) {
-  const Point t = quarter_turned(line.normal);
-  Eigen::Matrix2d ends;
-  ends << t.dot(p), -1, t.dot(q), -1;
-  return ends.inverse();
-}
-
 } // namespace
 
 std::string corner_id(const Polygon& sheet, int index) {
@@ -158,7 +136,7 @@ Result<int> Construction::land(int line, int fold) {
   item.kind = Kind::crease;
   item.landing = true;
   item.lines = {line, fold};
-  item.line = landed((*this)[line].line, (*this)[fold].line);
+  item.line = (*this)[line].line.mirrored_in((*this)[fold].line);
   const auto seen = chord(item.line, sheet_, 1e-9 * extent);
   if (!seen || seen->length() < 1e-6 * extent) return Error{"It lands off the paper; choose another line or crease."};
   item.chord = *seen;
@@ -317,7 +295,7 @@ std::optional<std::vector<ConstructionItem>> sampled(const Construction& constru
       if (!p) return std::nullopt;
       item.point = *p;
     } else if (item.landing) {
-      const Line ideal = landed(at(item.lines[0]).line, at(item.lines[1]).line);
+      const Line ideal = at(item.lines[0]).line.mirrored_in(at(item.lines[1]).line);
       const auto shifted = [&](const Point& p) {
         return Point(p - (ideal.distance(p) - sigma_mm * unit(random)) * ideal.normal);
       };

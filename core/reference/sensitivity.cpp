@@ -154,6 +154,22 @@ std::optional<Eigen::Matrix<double, 2, 4>> crossing_sensitivity(const Line& l, c
   return normals.inverse() * given;
 }
 
+Eigen::Matrix<double, 2, 4> landing_sensitivity(const Line& l, const Line& m) {
+  const double along = l.normal.dot(m.normal);
+  const double across = quarter_turned(l.normal).dot(m.normal);
+  Eigen::Matrix<double, 2, 4> d;
+  d << -1, 0, 2, 0, //
+      -2 * m.c * across, 1, 2 * m.c * across, -2 * along;
+  return d;
+}
+
+Eigen::Matrix2d by_two_ends(const Line& line, const Point& p, const Point& q) {
+  const Point t = quarter_turned(line.normal);
+  Eigen::Matrix2d ends;
+  ends << t.dot(p), -1, t.dot(q), -1;
+  return ends.inverse();
+}
+
 std::optional<Line> fold_with_errors(Alignment op, AlignmentInputs in, const Line& ideal, const Contact& contact,
                                      const Eigen::Vector2d& errors) {
   const Point n = ideal.normal;

@@ -24,6 +24,12 @@ std::optional<FoldSensitivity> sensitivity(Alignment op, const AlignmentInputs& 
 /// Derivatives of the crossing of l and m (x, y) by turn and offset of l and m. Empty when they are parallel.
 std::optional<Eigen::Matrix<double, 2, 4>> crossing_sensitivity(const Line& l, const Line& m, const Point& at);
 
+/// Derivatives of where l lies when the sheet is folded on m (turn, offset) by turn and offset of l, then of m.
+Eigen::Matrix<double, 2, 4> landing_sensitivity(const Line& l, const Line& m);
+
+/// Turn and offset of a line by its distances at two points of it.
+Eigen::Matrix2d by_two_ends(const Line& line, const Point& p, const Point& q);
+
 /// The crease that a hand makes which errs by these amounts: the same alignment with its targets moved. Not linearised;
 /// the solution nearest to `ideal` is taken. Used to check the first-order figures by sampling.
 std::optional<Line> fold_with_errors(Alignment op, AlignmentInputs in, const Line& ideal, const Contact& contact,

@@ -8,9 +8,11 @@
 #include "stages/pattern/kind_dialog.h"
 #include "support.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QTableWidget>
 #include <QtTest>
 
 using namespace uc;
@@ -181,6 +183,28 @@ private slots:
     const int top = folded->face_at(centre);
     QVERIFY(top >= 0);
     QVERIFY(folded->layers_at(centre) > 1);
+    // By keys: the layers one by one, from the topmost.
+    folded->setFocus();
+    testing::hover(folded, QPoint(1, 1));
+    QTest::keyClick(folded, Qt::Key_Down);
+    const int first = folded->lit();
+    QVERIFY(first >= 0);
+    QTest::keyClick(folded, Qt::Key_Down);
+    QVERIFY(folded->lit() >= 0 && folded->lit() != first);
+    QTest::keyClick(folded, Qt::Key_Up);
+    QCOMPARE(folded->lit(), first);
+    const auto corner = [&] { return folded->place(w.prove()->findings().proof->form->box.low); };
+    const QPointF before = corner();
+    QTest::keyClick(folded, Qt::Key_Plus);
+    QVERIFY(corner().x() < before.x() && corner().y() > before.y());
+    QTest::keyClick(folded, Qt::Key_0);
+    QCOMPARE(corner(), before);
+    QTemporaryDir dir;
+    for (const char* name : {"folded.svg", "folded.pdf", "folded.json"}) {
+      QCOMPARE(w.prove()->save_folded(dir.filePath(name)), QString());
+      QVERIFY(QFile(dir.filePath(name)).size() > 500);
+    }
+    QVERIFY(w.prove()->save_folded(dir.filePath("folded.png")).contains(".pdf"));
     w.key(Qt::Key_U);
     QVERIFY(folded->from_behind());
     QVERIFY(folded->face_at(folded->place(w.prove()->findings().proof->form->box.centre())) >= 0);
@@ -226,15 +250,83 @@ private slots:
     QVERIFY(w.pattern()->write_file_named(dir.filePath("out.png")).contains(".json"));
   }
 
-  void cancelling_a_proof_leaves_it_undecided() {
+  void a_count_that_takes_too_long_is_cancelled() {
+    Window w;
+    QTemporaryDir dir;
+    const QString file = dir.filePath("map.json");
+    QVERIFY(write_atomically(file.toStdString(), pattern_json(testing::map_pattern(7, 7))));
+    w.go_to("pattern");
+    QVERIFY(w.pattern()->read_file_named(file).isEmpty());
+    prove(w);
+    QCOMPARE(w.prove()->fact(), QString("folds flat"));
+    auto* cancel = w.find<QPushButton>("cancel-proof");
+    QVERIFY(!cancel->isVisible());
+    w.press("count");
+    QTRY_VERIFY_WITH_TIMEOUT(cancel->isVisible(), 20000); // the window stays alive meanwhile
+    QVERIFY(w.prove()->busy());
+    cancel->click();
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy(), 20000);
+    QTRY_VERIFY(!cancel->isVisible());
+    QVERIFY(!w.ledger().contains("ways to fold it"));
+    QCOMPARE(w.prove()->fact(), QString("folds flat"));
+  }
+
+  void creases_are_sent_to_the_programme_and_folded() {
     Window w;
     w.go_to("pattern");
-    QVERIFY(w.pattern()->add_rule("run 0,0 step 1,0 repeat 16").isEmpty());
+    choose(w.find<QComboBox>("starter"), 2);
+    prove(w);
+    auto* pre = w.prove()->precreasing();
+    QTRY_VERIFY_WITH_TIMEOUT(!pre->busy() && pre->plan(), 20000);
+    QTRY_VERIFY(w.ledger().contains("spare creases"));
+    QVERIFY(w.find<QComboBox>("school")->isVisible());
+    const std::size_t grid_moves = w.project().programme.moves.size();
+    for (const int school : {0, 1, 2}) {
+      choose(w.find<QComboBox>("school"), school);
+      w.press("send-creases");
+      QCOMPARE(static_cast<int>(w.project().pre_crease->school), school);
+      QCOMPARE(w.project().programme.moves.size(), pre->plan()->programme.moves.size());
+      QVERIFY(w.ledger().contains("It is in the programme"));
+    }
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().pre_crease->school, CreaseSchool::needed);
+    // Another count draws another pattern, and the programme follows it.
+    const std::size_t before = w.project().programme.moves.size();
+    w.go_to("pattern");
+    w.find<QSpinBox>("pattern-count")->setValue(24);
+    QVERIFY(w.project().programme.moves.size() != before);
+    w.go_to("divide");
+    QVERIFY(w.ledger().contains("not this grid"));
+    w.go_to("fold");
+    for (int i = 0; i < 13; ++i) w.key(Qt::Key_Space); // the first begins the run
+    QCOMPARE(w.fold()->session().next_move(), 12);
+    // What was made of the grid can be measured like a division.
+    w.press("measure");
+    QVERIFY(w.find<QTableWidget>("measure-table")->rowCount() > 2);
+    w.press("measure-back");
     w.go_to("prove");
-    w.find<QPushButton>("cancel-proof")->click();
-    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy(), 20000);
-    QVERIFY(w.prove()->fact() == "folds flat" || w.prove()->fact() == "undecided" || w.prove()->fact() == "not yet" ||
-            w.prove()->fact().contains("broken"));
+    QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && !pre->busy() && pre->plan(), 20000);
+    w.press("take-out");
+    QVERIFY(!w.project().pre_crease);
+    QCOMPARE(w.project().programme.moves.size(), grid_moves);
+    w.find<QCheckBox>("show-creased")->setChecked(true);
+    QVERIFY(pre->shown_on_paper());
+  }
+
+  void pre_creasing_is_kept_in_the_project() {
+    Window w;
+    QTemporaryDir dir;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("starter"), 1);
+    w.workspace->document.change("x", [](Project& p) { p.pre_crease = PrecreaseSpec{CreaseSchool::scored, true}; });
+    const auto moves = w.project().programme.moves.size();
+    QCOMPARE(w.workspace->document.save(dir.filePath("p.undercrease")), QString());
+    Window other;
+    QCOMPARE(other.workspace->document.open(dir.filePath("p.undercrease")), QString());
+    QVERIFY(other.project().pre_crease == w.project().pre_crease);
+    QCOMPARE(other.project().programme.moves.size(), moves);
+    other.go_to("fold");
+    QVERIFY(!other.fold()->paper()->figure().lines.empty());
   }
 };
 

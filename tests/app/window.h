@@ -73,7 +73,10 @@ public:
     if (!found) qFatal("no %s in the window", name);
     return found;
   }
-  void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) const { QTest::keyClick(window.get(), k, m); }
+  void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) const {
+    QApplication::setActiveWindow(window.get()); // a dialog may have been the last to be active
+    QTest::keyClick(window.get(), k, m);
+  }
   void press(const char* button) const { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
   /// Types into a field in place of what stands there and leaves it.
   void type(const char* field, const QString& text) const {

@@ -172,6 +172,47 @@ private slots:
     }
   }
 
+  void pre_creasing_is_planned_and_printed() {
+    QCOMPARE(call_({"pattern", "square-twists", "--set", "count=12", "-o", path("t.json")}).exit, 0);
+    std::map<std::string, Json> by_school;
+    for (const char* school : {"everything", "needed", "scored"}) {
+      const auto o = call_({"pre-crease", path("t.json"), "--school", school, "--grid", "12", "--json"});
+      QCOMPARE(o.exit, 0);
+      const Json j = json(o);
+      QCOMPARE(j["schools"].size(), std::size_t{3});
+      by_school[school] = j;
+      std::size_t folds = 0;
+      for (const Json& s : j["steps"]) {
+        QVERIFY(!s["text"].get<std::string>().empty());
+        folds += s.contains("spans") && s["kind"] != "work-both-ways";
+      }
+      for (const Json& costs : j["schools"]) {
+        if (costs["school"] != school) continue;
+        QCOMPARE(costs["moves"].get<std::size_t>(), j["steps"].size());
+        QCOMPARE(costs["folds"].get<std::size_t>(), folds);
+        QVERIFY(costs["turn_overs"].get<int>() <= 1);
+      }
+    }
+    // The costs of all three are the same whichever is asked for.
+    QVERIFY(by_school["needed"]["schools"] == by_school["scored"]["schools"]);
+    const Json& all = by_school["needed"]["schools"];
+    QVERIFY(all[0]["scar_mm"] > all[1]["scar_mm"]);
+    QVERIFY(all[2]["scar_mm"].get<double>() < 1e-3);
+    QCOMPARE(call_({"pre-crease", path("t.json"), "-o", path("t.pdf")}).exit, 0);
+    QCOMPARE(call_({"pre-crease", path("t.json"), "-o", path("t.html")}).exit, 0);
+    QVERIFY(QFile(path("t.pdf")).size() > 1000 && QFile(path("t.html")).size() > 1000);
+    for (const auto& [arguments, word] :
+         std::vector<std::pair<QStringList, QString>>{{{path("t.json"), "--school", "some"}, "--school"},
+                                                      {{path("t.json"), "--sigma", "x"}, "--sigma"},
+                                                      {{path("t.json"), "--grid", "1000"}, "--grid"},
+                                                      {{path("t.json"), "-o", path("t.png")}, ".pdf"},
+                                                      {{path("none.json")}, "none.json"}}) {
+      const auto o = call_(QStringList{"pre-crease"} + arguments);
+      QCOMPARE(o.exit, 2);
+      QVERIFY2(o.err.contains(word.toUtf8()) && o.err.count('\n') == 1, o.err.constData());
+    }
+  }
+
   void what_was_mended_is_said() {
     CreasePattern p = testing::map_pattern(2, 1);
     p.vertices.emplace_back(10, 0);

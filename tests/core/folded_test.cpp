@@ -6,6 +6,7 @@
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"
 #include "patterns.h"
+#include "raster.h"
 #include "support.h"
 
 #include <Eigen/LU>
@@ -140,6 +141,23 @@ private slots:
     for (std::size_t i = svg.find("<path"); i != std::string::npos; i = svg.find("<path", i + 1)) ++patches;
     QCOMPARE(patches, folded_view(proof, false).patches.size());
     QVERIFY(folded_svg(proof, "", {.from_behind = true}) != folded_svg(proof, ""));
+  }
+
+  void the_folded_form_prints_at_true_scale() {
+    // A map of 4 x 3 squares of 70 mm folds to one of them.
+    CreasePattern p = map_pattern(4, 3);
+    for (Point& v : p.vertices) v *= 7;
+    const PatternProof proof = proof_of(p);
+    for (const bool behind : {false, true}) {
+      FoldedSvgOptions options;
+      options.from_behind = behind;
+      const auto pdf = folded_bytes(proof, "map.pdf", "map", options, {}, {});
+      QVERIFY(pdf);
+      const uc::testing::Raster page = uc::testing::raster_of(*pdf);
+      QVERIFY(std::abs(page.longest_level_line(0, page.height / 2) - 700) <= 8);
+    }
+    QVERIFY(!folded_bytes(proof, "map.png", "map", {}, {}, {}));
+    QVERIFY(*folded_bytes(proof, "map.json", "map", {}, {}, {}) == folded_json(proof));
   }
 
   void a_hole_that_does_not_close_is_impossible() {

@@ -1,7 +1,9 @@
 // The order of layers: known counts, brute force over all stackings of small patterns, orders checked by looking along
 // the creases, clashes that are minimal.
+#include "pattern/layer_components.h"
 #include "pattern/layer_count.h"
 #include "pattern/proof.h"
+#include "pattern/smallest_set.h"
 #include "patterns.h"
 #include "support.h"
 
@@ -154,14 +156,81 @@ private slots:
     QCOMPARE(QString::fromStdString(*counted_states(*proof->constraints)), states);
   }
 
+  /// A strip 10 mm wide with undirected creases across it.
+  static CreasePattern strip(double length, const std::vector<double>& creases) {
+    CreasePattern p;
+    std::vector<double> at{0};
+    at.insert(at.end(), creases.begin(), creases.end());
+    at.push_back(length);
+    for (const double x : at) p.vertices.insert(p.vertices.end(), {{x, 0}, {x, 10}});
+    for (int i = 0; i < static_cast<int>(at.size()); ++i) {
+      const bool end = i == 0 || i + 1 == static_cast<int>(at.size());
+      p.edges.push_back({2 * i, 2 * i + 1, end ? EdgeKind::raw : EdgeKind::undirected});
+      if (i == 0) continue;
+      p.edges.push_back({2 * i - 2, 2 * i, EdgeKind::raw});
+      p.edges.push_back({2 * i - 1, 2 * i + 1, EdgeKind::raw});
+    }
+    return p;
+  }
+
+  /// Pleats so far apart that their layers never meet fold independently of each other.
   void counts_of_parts_multiply() {
-    // Twists too far apart to meet: every twist adds its own factor.
-    const auto count = [](int n) {
-      const auto proof = proved(healed(uc::testing::twist_pattern(n)));
-      return std::stod(*counted_states(*proof->constraints));
+    const auto states = [](const CreasePattern& p) {
+      const auto proof = proved(healed(p));
+      return std::stoll(*counted_states(*proof->constraints));
     };
-    QVERIFY(count(1) >= 1);
-    QVERIFY(count(2) > count(1));
+    for (const std::vector<double>& pleat : {std::vector<double>{40, 50}, {40, 50, 58, 66}, {40, 55, 62, 75}}) {
+      const long long one = states(strip(400, pleat));
+      QVERIFY(one > 1);
+      std::vector<double> more = pleat;
+      long long expected = one;
+      for (const double shift : {120.0, 240.0}) {
+        for (const double x : pleat) more.push_back(x + shift);
+        expected *= one;
+        QCOMPARE(states(strip(400, more)), expected);
+      }
+    }
+  }
+
+  void components_are_solved_once_and_remembered() {
+    const std::vector<double> pleat{40, 55, 62, 75};
+    LayerCache cache;
+    const auto prove = [&](const std::vector<double>& creases) {
+      return proved(healed(strip(520, creases)), {true, 60, nullptr, &cache}).value();
+    };
+    std::vector<double> creases = pleat;
+    const auto first = prove(creases);
+    QVERIFY(first.folds_flat() && first.order.components >= 1);
+    QCOMPARE(first.order.reused, 0);
+    for (const double x : pleat) creases.push_back(x + 120);
+    const auto second = prove(creases);
+    // The pleat that was there is known, and the new one reads the same.
+    QCOMPARE(second.order.components, 2 * first.order.components);
+    QCOMPARE(second.order.reused, second.order.components);
+    // Another kind of pleat further on has to be solved; the others need not be again.
+    for (const double x : {300.0, 310.0, 318.0, 326.0}) creases.push_back(x);
+    const auto third = prove(creases);
+    QVERIFY(third.folds_flat());
+    QCOMPARE(third.order.reused, second.order.components);
+    QVERIFY(third.order.components > third.order.reused);
+    // What was remembered is an order: looked at cell by cell.
+    for (const auto* proof : {&first, &second, &third}) {
+      for (const FoldedCell& cell : proof->overlap->cells) {
+        const auto layers = proof->layers_of(cell);
+        for (std::size_t i = 0; i < layers.size(); ++i) {
+          for (std::size_t k = i + 1; k < layers.size(); ++k) QVERIFY(proof->above(layers[i], layers[k]));
+        }
+      }
+      for (const auto& [a, b] : proof->constraints->equal) {
+        const auto is = [&](Literal l) { return (proof->order.first_above[at(std::abs(l))] != 0) == (l > 0); };
+        QCOMPARE(is(a), is(b));
+      }
+      for (const auto& e : proof->constraints->even) {
+        int n = 0;
+        for (const Literal l : e) n += (proof->order.first_above[at(std::abs(l))] != 0) == (l > 0);
+        QCOMPARE(n % 2, 0);
+      }
+    }
   }
 
   void small_patterns_agree_with_trial() {
@@ -279,18 +348,43 @@ private slots:
     QVERIFY(proof->folds_flat());
   }
 
+  static int broken(const Directed& d, DirectionWish wish) {
+    const auto proof = proved(healed(*d.pattern));
+    if (!proof->folds_flat()) return -1;
+    int n = 0;
+    for (const DirectionPair& p : wished_pairs(wish, proof->pattern, *proof->graph, *proof->constraints)) {
+      const auto is = [&](Literal l) { return (proof->order.first_above[at(std::abs(l))] != 0) == (l > 0); };
+      n += (is(p.first) == is(p.second)) != p.same;
+    }
+    return n;
+  }
+
+  void no_directions_keep_more_of_a_wish() {
+    for (const auto& [columns, rows] : {std::pair{2, 2}, {3, 2}}) {
+      const CreasePattern map = uc::testing::map_pattern(columns, rows);
+      std::vector<std::size_t> creases;
+      for (std::size_t e = 0; e < map.edges.size(); ++e) {
+        if (map.edges[e].kind == EdgeKind::undirected) creases.push_back(e);
+      }
+      for (const DirectionWish wish : {DirectionWish::alternating, DirectionWish::few_changes}) {
+        int least = 1000;
+        for (unsigned mask = 0; mask < 1U << creases.size(); ++mask) {
+          Directed d;
+          d.pattern = map;
+          for (std::size_t i = 0; i < creases.size(); ++i)
+            d.pattern->edges[creases[i]].kind = mask >> i & 1 ? EdgeKind::mountain : EdgeKind::valley;
+          const int n = broken(d, wish);
+          if (n >= 0) least = std::min(least, n);
+        }
+        const auto d = directed(healed(map), {}, wish);
+        QVERIFY(d && d->pattern && d->most_wishes);
+        QCOMPARE(broken(*d, wish), least);
+      }
+    }
+  }
+
   void wishes_are_kept_where_they_can_be() {
     const HealedPattern map = healed(uc::testing::map_pattern(4, 3));
-    const auto broken = [&](const Directed& d, DirectionWish wish) {
-      const auto proof = proved(healed(*d.pattern));
-      if (!proof->folds_flat()) return -1;
-      int n = 0;
-      for (const DirectionPair& p : wished_pairs(wish, proof->pattern, *proof->graph, *proof->constraints)) {
-        const auto is = [&](Literal l) { return (proof->order.first_above[at(std::abs(l))] != 0) == (l > 0); };
-        n += (is(p.first) == is(p.second)) != p.same;
-      }
-      return n;
-    };
     for (const DirectionWish wish :
          {DirectionWish::alternating, DirectionWish::few_changes, DirectionWish::symmetric}) {
       const auto d = directed(map, {}, wish);
@@ -325,6 +419,57 @@ private slots:
       }
       QVERIFY(directed(healed(p))->pattern);
     }
+  }
+
+  void least_hitting_sets_are_least() {
+    std::mt19937 random(3);
+    for (int round = 0; round < 200; ++round) {
+      std::vector<std::vector<int>> sets(1 + random() % 7);
+      for (auto& set : sets) {
+        for (int i = 0; i < 8; ++i) {
+          if (random() % 3 == 0) set.push_back(i);
+        }
+        if (set.empty()) set.push_back(static_cast<int>(random() % 8));
+      }
+      int least = 99;
+      for (unsigned mask = 0; mask < 256; ++mask) {
+        const bool all = std::all_of(sets.begin(), sets.end(), [&](const auto& set) {
+          return std::any_of(set.begin(), set.end(), [&](int i) { return mask >> i & 1; });
+        });
+        if (all) least = std::min(least, __builtin_popcount(mask));
+      }
+      const auto found = least_hitting_set(sets, 8);
+      QVERIFY(found);
+      QCOMPARE(static_cast<int>(found->size()), least);
+      QVERIFY(!least_hitting_set(sets, static_cast<std::size_t>(least) - 1));
+    }
+  }
+
+  /// Directed vertices that cannot fold: the set named is compared with trial of all sets of directions.
+  void contradictions_are_as_small_as_can_be() {
+    std::mt19937 random(17);
+    int tried = 0;
+    for (int round = 0; round < 400 && tried < 12; ++round) {
+      std::string kinds(6, 'M');
+      for (char& k : kinds) k = random() % 2 ? 'M' : 'V';
+      const std::vector<double> sectors{90, 80, 50, 45, 40, 55};
+      const CreasePattern full = uc::testing::vertex_pattern(sectors, kinds);
+      const auto d = directed(healed(full));
+      if (d->pattern || d->contradiction.empty()) continue;
+      ++tried;
+      QVERIFY(d->contradiction_smallest);
+      std::size_t least = 99;
+      for (unsigned mask = 1; mask < 64; ++mask) {
+        std::string some = kinds;
+        for (std::size_t i = 0; i < 6; ++i) {
+          if (!(mask >> i & 1)) some[i] = 'U';
+        }
+        const auto open = directed(healed(uc::testing::vertex_pattern(sectors, some)));
+        if (!open->pattern) least = std::min<std::size_t>(least, static_cast<std::size_t>(__builtin_popcount(mask)));
+      }
+      QCOMPARE(d->contradiction.size(), least);
+    }
+    QVERIFY(tried > 0);
   }
 
   void time_and_cancel_end_the_search() {

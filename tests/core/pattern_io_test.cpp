@@ -5,6 +5,7 @@
 #include "io/pattern_json.h"
 #include "io/pattern_svg.h"
 #include "patterns.h"
+#include "raster.h"
 #include "support.h"
 
 #include <QProcess>
@@ -177,32 +178,12 @@ private slots:
   }
 
   void the_printed_bar_measures_100_mm() {
-    QTemporaryDir dir;
-    const std::string pdf = dir.filePath("p.pdf").toStdString();
-    const auto bytes = pattern_bytes(chevron_pattern(6, 6), PatternFormat::pdf, "panel", {}, {});
-    QVERIFY(bytes);
-    QVERIFY(write_atomically(pdf, *bytes));
-    output_of("pdftoppm", {"-r", "254", "-gray", "-singlefile", QString::fromStdString(pdf), dir.filePath("p")});
-    std::ifstream in(dir.filePath("p.pgm").toStdString(), std::ios::binary);
-    std::string magic;
-    int width = 0;
-    int height = 0;
-    int white = 0;
-    in >> magic >> width >> height >> white;
-    in.get();
-    QVERIFY(width > 0 && height > 0);
-    std::string pixels(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), '\0');
-    in.read(pixels.data(), static_cast<std::streamsize>(pixels.size()));
-    // 10 dots a mm; the bar is the longest dark run of the lowest rows.
-    int bar = 0;
-    for (int y = height - 200; y < height; ++y) {
-      for (int x = 0, run = 0; x < width; ++x) {
-        const auto at = static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
-        run = static_cast<unsigned char>(pixels[at]) < 128 ? run + 1 : 0;
-        bar = std::max(bar, run);
-      }
-    }
-    QVERIFY(std::abs(bar - 1000) <= 6);
+    const auto pdf = pattern_bytes(chevron_pattern(6, 6), PatternFormat::pdf, "panel", {}, {});
+    QVERIFY(pdf);
+    const testing::Raster page = testing::raster_of(*pdf);
+    QVERIFY(page.width > 0);
+    // The bar stands in the lowest 20 mm.
+    QVERIFY(std::abs(page.longest_level_line(page.height - 200, page.height) - 1000) <= 6);
   }
 
   void damaged_drawings_data() {

@@ -7,6 +7,7 @@
 #include <QtTest>
 
 #include <numbers>
+#include <set>
 
 using namespace uc;
 
@@ -93,6 +94,62 @@ private slots:
     QCOMPARE(g.faces.size(), std::size_t{1}); // spokes enclose nothing
     const auto alternating = drawn_pattern(design({"crease 8,8 12,9 mountain", "turn 8,8 into 4 alternating"}), square);
     QVERIFY(testing::near(length_of(alternating.healed.pattern, EdgeKind::valley), 2 * 10 * std::sqrt(17.0), 1e-9));
+  }
+
+  void tiles_cover_the_sheet() {
+    // By tile and by two copies from a corner: the same creases.
+    const std::string molecule = "run 0,1 step 1,1 step 1,-1 repeat 4 valley";
+    for (const PatternGrid grid : {PatternGrid::square, PatternGrid::equilateral}) {
+      const auto tiled = drawn_pattern(design({molecule, "tile 4,0 0,4"}, 16, grid), square);
+      const auto copied = drawn_pattern(
+          design({molecule, "copy -4,0 times 8", "copy 4,0 times 8", "copy 0,4 times 6", "copy 0,-4 times 2"}, 16,
+                 grid),
+          square);
+      QVERIFY(tiled.wrong.empty());
+      QVERIFY(length_of(tiled.healed.pattern, EdgeKind::valley) > 500);
+      QVERIFY(std::abs(length_of(tiled.healed.pattern, EdgeKind::valley) -
+                       length_of(copied.healed.pattern, EdgeKind::valley)) < 1e-6);
+    }
+    // Every second copy is turned over, in both directions.
+    const auto squares = drawn_pattern(design({"crease 1,1 3,3 mountain", "tile 4,0 0,4 alternating"}), square);
+    QVERIFY(std::abs(length_of(squares.healed.pattern, EdgeKind::mountain) -
+                     length_of(squares.healed.pattern, EdgeKind::valley)) < 1e-6);
+    const auto tiny = drawn_pattern(design({"crease 1,1 3,3 mountain", "tile 0.001,0 0,0.001"}), square);
+    QCOMPARE(tiny.wrong.size(), std::size_t{1});
+    QVERIFY(tiny.wrong[0].sentence.find("too short") != std::string::npos);
+  }
+
+  void edges_keep_their_ids_when_other_rules_change() {
+    const std::vector<std::string> rules{"line 0,4 along 1,0 mountain", "line 4,0 along 0,1 valley",
+                                         "line 0,8 along 1,0 mountain"};
+    const auto before = drawn_pattern(design(rules), square);
+    QCOMPARE(std::set<EdgeId>(before.ids.begin(), before.ids.end()).size(), before.healed.pattern.edges.size());
+    const auto same = [&](const std::vector<std::string>& changed) {
+      return change_between(before, drawn_pattern(design(changed), square));
+    };
+    // Rules may change places, and the grid its count: nothing came, went or turned.
+    const auto moved = same({rules[2], rules[1], rules[0]});
+    QCOMPARE(moved.added + moved.gone + moved.turned, 0);
+    const auto finer = change_between(before, drawn_pattern(design(rules, 32), square));
+    QCOMPARE(finer.added + finer.gone + finer.turned, 0);
+    const auto directed = same({rules[0], rules[1], rules[2], "direct 2,4 valley"});
+    QCOMPARE(directed.turned, 1);
+    QCOMPARE(directed.added + directed.gone, 0);
+    const auto less = same({rules[0], rules[2]});
+    QVERIFY(less.gone >= 3); // its three pieces, and what it cut the others into
+    QCOMPARE(less.turned, 0);
+    const auto twice = drawn_pattern(design({rules[0], rules[0]}), square);
+    QCOMPARE(std::set<EdgeId>(twice.ids.begin(), twice.ids.end()).size(), twice.ids.size());
+  }
+
+  void a_straight_run_is_reflected_as_a_whole() {
+    const auto whole = drawn_pattern(design({"crease 0,4 16,4 valley", "reflect 8,-1 17,-1 17,17"}), square);
+    const auto pieces =
+        drawn_pattern(design({"run 0,4 step 1,0 repeat 16 valley", "reflect 8,-1 17,-1 17,17"}), square);
+    QVERIFY(whole.wrong.empty() && pieces.wrong.empty());
+    QVERIFY(length_of(whole.healed.pattern, EdgeKind::valley) > 100);
+    QVERIFY(std::abs(length_of(whole.healed.pattern, EdgeKind::valley) -
+                     length_of(pieces.healed.pattern, EdgeKind::valley)) < 1e-6);
   }
 
   void a_ray_ends_at_the_next_crease() {

@@ -320,12 +320,14 @@ void DivideStage::load() {
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   paper_->set_clean_areas(p.grid.keep_clean);
   QHash<int, QColor> tints;
-  for (const Element& e : p.programme.elements) {
+  // The grid is planned here even while the programme folds a pattern instead.
+  const Programme& shown = p.pre_crease ? d.programme : p.programme;
+  for (const Element& e : shown.elements) {
     if (e.role == Role::crease && e.sigma_mm) tints[e.id] = error_colour(*e.sigma_mm, p.hand.sigma_mm, current_theme());
   }
   paper_->set_tints(tints);
   paper_->set_legend(workspace_.error(p.hand.sigma_mm), workspace_.error(4 * p.hand.sigma_mm), true);
-  paper_->show_figure(crease_figure(p.programme));
+  paper_->show_figure(crease_figure(shown));
   plot_->show_division(d, [this](double mm) { return workspace_.error(mm); });
   compare();
 }
@@ -432,7 +434,8 @@ void DivideStage::fill_table() {
 }
 
 QString DivideStage::describe(int element) const {
-  const Programme& programme = workspace_.document.project().programme;
+  const Project& project = workspace_.document.project();
+  const Programme& programme = project.pre_crease ? workspace_.document.division().programme : project.programme;
   const Element* e = programme.find(element);
   if (!e) return {};
   QString made;
@@ -463,6 +466,8 @@ void DivideStage::write_ledger(Ledger& ledger) {
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();
   ledger.begin(tr("Error budget"));
+  if (p.pre_crease)
+    ledger.note(tr("The programme folds the creases of the pattern, not this grid; Prove takes them out again."));
   for (const Family& f : d.layout.families) {
     ledger.line(tr("One part, direction %1").arg(direction_sign(f.name)), workspace_.length(f.extent_mm / p.grid.parts),
                 tr("%1 ÷ %2").arg(workspace_.length(f.extent_mm)).arg(p.grid.parts));

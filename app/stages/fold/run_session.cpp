@@ -31,22 +31,24 @@ QString RunSession::start() {
   const Division& d = workspace_.document.division();
   RunDetail run;
   const QString sheet = QString::fromStdString(p.sheet_name);
-  const QString what = p.grid_follows || p.references.empty()
+  const auto creases = precrease_of(p, *workspace_.document.pattern());
+  const QString what = creases ? tr("pattern on %1").arg(sheet)
+                       : p.grid_follows || p.references.empty()
                            ? tr("%1 parts on %2").arg(p.grid.parts).arg(sheet)
                            : tr("%1 on %2").arg(QString::fromStdString(p.references.front().title), sheet);
   run.summary.title = p.title.empty() ? what.toStdString() : p.title;
   run.summary.sheet = p.sheet.code();
   run.summary.stock = p.stock.name;
-  run.summary.axis = name_of(p.grid.axis);
-  run.summary.method = name_of(p.grid.method);
-  run.summary.parts = p.grid.parts;
+  run.summary.axis = creases ? "pattern" : name_of(p.grid.axis);
+  run.summary.method = creases ? name_of(p.pre_crease->school) : name_of(p.grid.method);
+  run.summary.parts = creases ? p.pattern.count : p.grid.parts;
   run.summary.started = now_utc();
   run.summary.moves_planned = static_cast<int>(p.programme.moves.size());
   run.summary.planned_minutes = p.programme.planned_seconds() / 60;
-  run.summary.planned_sigma_mm = d.mean_sigma_mm;
-  run.summary.planned_worst_mm = d.worst_sigma_mm;
+  run.summary.planned_sigma_mm = creases ? creases->mean_sigma_mm : d.mean_sigma_mm;
+  run.summary.planned_worst_mm = creases ? creases->worst_sigma_mm : d.worst_sigma_mm;
   run.programme_json = json_of(p.programme).dump();
-  run.plans_json = plans_json(d).dump();
+  run.plans_json = (creases ? plans_json(*creases) : plans_json(d)).dump();
   const auto id = workspace_.log()->begin(run);
   if (!id) return QString::fromStdString(id.error());
   run.summary.id = *id;

@@ -8,7 +8,6 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPlainTextEdit>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QShortcut>
 #include <QSignalBlocker>
@@ -53,21 +52,14 @@ MarkStage::MarkStage(Workspace& workspace, QObject* parent)
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, &MarkStage::search);
-  watch_.setInterval(100);
-  connect(&watch_, &QTimer::timeout, this, [this] {
-    if (!progress_ || !searching_.isRunning()) return;
-    bar_->setValue(static_cast<int>(100 * progress_->fraction()));
-    if (since_.elapsed() > 400) waiting_->show();
-  });
   connect(&searching_, &QFutureWatcherBase::finished, this, [this] {
-    watch_.stop();
-    waiting_->hide();
+    waiting_->end();
     if (again_) {
       search();
       return;
     }
     found_ = searching_.result();
-    if (progress_ && progress_->cancelled())
+    if (waiting_->cancelled())
       found_ = {}, found_.error = tr("Stopped. Press Enter in the field above to search again.").toStdString();
     show_findings();
   });
@@ -78,7 +70,7 @@ MarkStage::MarkStage(Workspace& workspace, QObject* parent)
 }
 
 MarkStage::~MarkStage() {
-  if (progress_) progress_->cancel();
+  if (waiting_) waiting_->cancel();
   searching_.waitForFinished();
 }
 
@@ -220,21 +212,7 @@ void MarkStage::build_centre() {
   message_->setContentsMargins(40, 8, 40, 8);
   message_->hide();
   column->addWidget(message_);
-  waiting_ = new QWidget;
-  auto* row = new QHBoxLayout(waiting_);
-  row->setContentsMargins(16, 4, 16, 4);
-  row->addWidget(new QLabel(tr("Learning what can be folded on this shape of sheet; once only.")));
-  bar_ = new QProgressBar;
-  bar_->setRange(0, 100);
-  bar_->setAccessibleName(tr("Progress"));
-  row->addWidget(bar_, 1);
-  auto* cancel = new QPushButton(tr("Cancel"));
-  cancel->setObjectName("cancel-search");
-  connect(cancel, &QPushButton::clicked, this, [this] {
-    if (progress_) progress_->cancel();
-  });
-  row->addWidget(cancel);
-  waiting_->hide();
+  waiting_ = new WaitingStrip(tr("Learning what can be folded on this shape of sheet; once only."), "cancel-search");
   column->addWidget(waiting_);
   column->addWidget(cards_);
   connect(cards_, &CardRow::chosen, this, [this](int i) {
@@ -337,15 +315,12 @@ void MarkStage::search_soon() {
 void MarkStage::search() {
   if (searching_.isRunning()) {
     again_ = true;
-    if (progress_) progress_->cancel();
+    waiting_->cancel();
     return;
   }
   again_ = false;
-  progress_ = std::make_unique<Progress>();
-  since_.start();
-  watch_.start();
   searching_.setFuture(QtConcurrent::run([request = request(), &indexes = workspace_.indexes,
-                                          progress = progress_.get()] { return find(request, indexes, *progress); }));
+                                          progress = waiting_->begin()] { return find(request, indexes, *progress); }));
 }
 
 void MarkStage::show_findings() {

@@ -6,9 +6,10 @@
 #include "stages/mark/mark_search.h"
 #include "stages/mark/route_card.h"
 #include "stages/stage.h"
+#include "stages/waiting_strip.h"
 
-#include <QElapsedTimer>
 #include <QFutureWatcher>
+#include <QPointer>
 #include <QTimer>
 
 class QCheckBox;
@@ -17,7 +18,6 @@ class QLabel;
 class QLineEdit;
 class QListWidget;
 class QPlainTextEdit;
-class QProgressBar;
 class QPushButton;
 class QSlider;
 class QSpinBox;
@@ -78,8 +78,7 @@ private:
   PaperView* paper_;
   CardRow* cards_;
   QLabel* message_;
-  QWidget* waiting_;
-  QProgressBar* bar_;
+  QPointer<WaitingStrip> waiting_; // goes with the window
   QComboBox* wish_;
   QLineEdit* target_;
   Field* target_field_;
@@ -109,11 +108,8 @@ private:
   int chosen_ = -1;
   std::string sheet_; // the code of the sheet that `found_` is for
   double hand_mm_ = 0;
-  std::unique_ptr<Progress> progress_;
   QFutureWatcher<Findings> searching_;
   QTimer delay_;
-  QTimer watch_;
-  QElapsedTimer since_;
   bool again_ = false;
   bool seen_ = false;
 };

@@ -31,6 +31,7 @@ constexpr const char* forms[] = {"crease 0,0 4,4 mountain",
                                  "mirror 8,0 8,16",
                                  "turn 8,8 into 4",
                                  "copy 2,0 times 7",
+                                 "tile 6,0 0,6",
                                  "reflect 4,4 12,4 8,12",
                                  "direct 3,5 valley",
                                  "remove 3,5"};

@@ -1,13 +1,18 @@
 #include "stages/prove/prove_stage.h"
 
+#include "base/atomic_file.h"
+#include "io/folded.h"
+#include "output/printing.h"
 #include "pattern/pattern_figure.h"
+#include "shell/theme.h"
 
 #include <fmt/format.h>
 
 #include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QLabel>
 #include <QListWidget>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QStyle>
@@ -29,10 +34,6 @@ ProveStage::ProveStage(Workspace& workspace, QObject* parent)
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, [this] { work(ProofTask::prove); });
-  watch_.setInterval(100);
-  connect(&watch_, &QTimer::timeout, this, [this] {
-    if (since_.elapsed() > 400) waiting_->show();
-  });
   connect(&working_, &QFutureWatcherBase::finished, this, &ProveStage::finished);
   build_choices();
   build_centre();
@@ -42,7 +43,7 @@ ProveStage::ProveStage(Workspace& workspace, QObject* parent)
 }
 
 ProveStage::~ProveStage() {
-  if (progress_) progress_->cancel();
+  if (waiting_) waiting_->cancel();
   working_.waitForFinished();
 }
 
@@ -53,7 +54,30 @@ void ProveStage::build_choices() {
   look_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   connect(look_, &QComboBox::activated, this, [this](int i) { folded_->set_look(static_cast<FoldedPaper::Look>(i)); });
   choices_->add(new Field(tr("&Folded form"), look_));
-  choices_->add_section(tr("WHAT IS BROKEN"));
+  auto* keep = new QWidget;
+  auto* keep_row = new QHBoxLayout(keep);
+  keep_row->setContentsMargins(0, 0, 0, 4);
+  save_ = new QPushButton(tr("&Save ..."));
+  save_->setObjectName("save-folded");
+  save_->setToolTip(tr("The folded form as a drawing (.svg), as data (.json) or at true scale for print (.pdf)."));
+  preview_ = new QPushButton(tr("&Preview ..."));
+  preview_->setObjectName("preview-folded");
+  preview_->setToolTip(tr("The folded form at true scale, as it will be printed."));
+  keep_row->addWidget(save_);
+  keep_row->addWidget(preview_);
+  choices_->add(keep);
+  connect(save_, &QPushButton::clicked, this, [this] {
+    const QString path =
+        QFileDialog::getSaveFileName(choices_, tr("Save the folded form"), {}, tr("Folded forms (*.svg *.pdf *.json)"));
+    if (path.isEmpty()) return;
+    if (const QString wrong = save_folded(path); !wrong.isEmpty()) workspace_.say(wrong);
+  });
+  connect(preview_, &QPushButton::clicked, this, [this] {
+    if (!found_.proof || !found_.proof->folds_flat()) return;
+    show_print_preview(workspace_, folded_figure(folded_view(*found_.proof, folded_->from_behind())), tr("Folded form"),
+                       choices_);
+  });
+  mending_.push_back(choices_->add_section(tr("WHAT IS BROKEN")));
   violations_ = new QListWidget;
   violations_->setObjectName("violations");
   violations_->setAccessibleName(tr("What is broken"));
@@ -61,7 +85,8 @@ void ProveStage::build_choices() {
   violations_->setMinimumHeight(120);
   connect(violations_, &QListWidget::currentRowChanged, this, &ProveStage::show_violation);
   choices_->add(violations_);
-  choices_->add_section(tr("WHAT WOULD MEND IT"));
+  mending_.push_back(violations_);
+  mending_.push_back(choices_->add_section(tr("WHAT WOULD MEND IT")));
   repairs_ = new QListWidget;
   repairs_->setObjectName("repairs");
   repairs_->setAccessibleName(tr("What would mend it"));
@@ -72,7 +97,8 @@ void ProveStage::build_choices() {
   mend_->setObjectName("mend");
   connect(mend_, &QPushButton::clicked, this, &ProveStage::mend);
   choices_->add(mend_);
-  choices_->add_section(tr("MORE"));
+  mending_.insert(mending_.end(), {repairs_, mend_});
+  choices_->add_section(tr("DIRECTIONS"));
   wish_ = new QComboBox;
   wish_->setObjectName("direction-wish");
   wish_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -88,6 +114,12 @@ void ProveStage::build_choices() {
   count_->setObjectName("count");
   connect(count_, &QPushButton::clicked, this, &ProveStage::count_states);
   choices_->add(count_);
+  precreasing_ = new PrecreaseChoice(workspace_, *choices_, this);
+  precreasing_->offer(false);
+  connect(precreasing_, &PrecreaseChoice::changed, this, [this] {
+    show_paper();
+    emit stale();
+  });
   choices_->finish();
 }
 
@@ -108,21 +140,7 @@ void ProveStage::build_centre() {
   row->addWidget(paper_, 1);
   row->addWidget(folded_, 1);
   column->addWidget(both, 1);
-  waiting_ = new QWidget;
-  auto* wait = new QHBoxLayout(waiting_);
-  wait->setContentsMargins(16, 4, 16, 4);
-  wait->addWidget(new QLabel(tr("Ordering the layers")));
-  bar_ = new QProgressBar;
-  bar_->setRange(0, 0);
-  bar_->setAccessibleName(tr("Progress"));
-  wait->addWidget(bar_, 1);
-  auto* cancel = new QPushButton(tr("Cancel"));
-  cancel->setObjectName("cancel-proof");
-  connect(cancel, &QPushButton::clicked, this, [this] {
-    if (progress_) progress_->cancel();
-  });
-  wait->addWidget(cancel);
-  waiting_->hide();
+  waiting_ = new WaitingStrip(tr("Ordering the layers"), "cancel-proof");
   column->addWidget(waiting_);
   connect(paper_, &PaperView::paper_hovered, this, [this](const Point& at) {
     if (!current() || !found_.proof || !found_.proof->violations.empty()) return;
@@ -177,14 +195,20 @@ void ProveStage::load() {
     emit stale();
     return;
   }
-  Figure figure = pattern_figure(workspace_.document.pattern()->healed.pattern);
-  if (figure.outline.empty()) figure.outline = p.sheet.outline();
-  paper_->show_figure(std::move(figure));
+  show_paper();
   paper_->set_marks({});
   paper_->set_lit({});
   folded_->show_proof(nullptr, tr("Proving ..."));
   verdict_->setText(tr("Proving ..."));
   if (seen_) prove_soon();
+}
+
+void ProveStage::show_paper() {
+  const bool creases = current() && precreasing_->shown_on_paper();
+  Figure figure = creases ? crease_figure(precreasing_->plan()->programme)
+                          : pattern_figure(workspace_.document.pattern()->healed.pattern);
+  if (figure.outline.empty()) figure.outline = workspace_.document.project().sheet.outline();
+  paper_->show_figure(std::move(figure));
 }
 
 void ProveStage::prove_soon() {
@@ -196,14 +220,11 @@ void ProveStage::prove_soon() {
 void ProveStage::work(ProofTask task) {
   if (working_.isRunning()) {
     again_ = task;
-    progress_->cancel();
+    waiting_->cancel();
     return;
   }
   again_.reset();
   task_ = task;
-  progress_ = std::make_unique<Progress>();
-  since_.start();
-  watch_.start();
   // Directions are found anew: those found before are taken out first.
   auto drawn = workspace_.document.pattern();
   asked_ = drawn;
@@ -214,14 +235,12 @@ void ProveStage::work(ProofTask task) {
     drawn = std::make_shared<const DrawnPattern>(drawn_pattern(bare, p.sheet.outline()));
   }
   working_.setFuture(QtConcurrent::run(
-      [task, wish = static_cast<DirectionWish>(wish_->currentIndex()), drawn, progress = progress_.get()] {
-        return find_proof(task, wish, drawn, proof_seconds, *progress);
-      }));
+      [task, wish = static_cast<DirectionWish>(wish_->currentIndex()), drawn, progress = waiting_->begin(),
+       cache = &cache_] { return find_proof(task, wish, drawn, proof_seconds, *progress, *cache); }));
 }
 
 void ProveStage::finished() {
-  watch_.stop();
-  waiting_->hide();
+  waiting_->end();
   if (again_) {
     work(*again_);
     return;
@@ -232,6 +251,7 @@ void ProveStage::finished() {
     if (found.directed) take_directions(*found.directed);
     return;
   }
+  if (found_.drawn && found_.drawn != found.drawn) change_ = change_between(*found_.drawn, *found.drawn);
   const std::string states = found.states;
   found_ = std::move(found);
   show_findings();
@@ -259,6 +279,7 @@ void ProveStage::take_directions(const Directed& directed) {
     for (const int e : directed.contradiction) edges << QString::number(e);
     said_ =
         tr("The directions of edges %1 do not go together; turn one of them or leave it open.").arg(edges.join(", "));
+    if (directed.contradiction_smallest) said_ += " " + tr("No fewer contradict each other.");
   } else if (directed.no_symmetry) {
     said_ = tr("The creases have no mirror line for which the layers exist; want something else.");
   } else if (directed.out_of_time) {
@@ -300,8 +321,13 @@ void ProveStage::show_findings() {
   const bool shown = found_.proof && found_.proof->folds_flat();
   folded_->show_proof(shown ? found_.proof : nullptr, otherwise);
   folded_->set_from_behind(workspace_.underside());
+  const bool clash = found_.proof && found_.proof->status == LayerStatus::impossible;
+  for (QWidget* w : mending_) w->setVisible(any || clash);
+  precreasing_->offer(found_.proof && !any && !clash && !workspace_.document.project().pattern.empty());
   directions_->setEnabled(found_.proof != nullptr);
   count_->setEnabled(shown);
+  save_->setEnabled(shown);
+  preview_->setEnabled(shown);
   light(-1);
   show_violation(any ? 0 : -1);
   if (any) violations_->setCurrentRow(0);
@@ -413,6 +439,23 @@ QString ProveStage::sentence(const VertexRepair& r) const {
          (r.left_over == 1 ? tr("One thing stays broken.") : tr("%1 things stay broken.").arg(r.left_over));
 }
 
+QString ProveStage::save_folded(const QString& path) {
+  if (!current() || !found_.proof || !found_.proof->folds_flat())
+    return tr("There is no folded form to save; mend the pattern first.");
+  const Project& p = workspace_.document.project();
+  FoldedSvgOptions options;
+  options.from_behind = folded_->from_behind();
+  options.face = p.stock.face;
+  options.underside = p.stock.underside;
+  PrintOptions print;
+  print.text = workspace_.text_style();
+  const auto bytes = folded_bytes(*found_.proof, path.toStdString(), QFileInfo(path).completeBaseName().toStdString(),
+                                  options, {(data_folder() + "/fonts").toStdString()}, print);
+  if (!bytes) return QString::fromStdString(bytes.error());
+  const auto ok = write_atomically(path.toStdString(), *bytes);
+  return ok ? QString() : QString::fromStdString(ok.error());
+}
+
 QString ProveStage::verdict() const {
   if (!found_.proof) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
   const auto n = found_.proof->violations.size();
@@ -493,11 +536,22 @@ void ProveStage::write_ledger(Ledger& ledger) {
     ledger.note(open == 1 ? tr("1 crease has no direction yet; Find directions gives it one.")
                           : tr("%1 creases have no direction yet; Find directions gives them one.").arg(open));
   if (!said_.isEmpty()) ledger.caution(said_);
+  if (change_.added + change_.gone + change_.turned > 0)
+    ledger.line(tr("since the proof before"),
+                tr("+%1  −%2  ↔%3").arg(change_.added).arg(change_.gone).arg(change_.turned),
+                tr("Edges that came, that went, and that turned into another kind. Of %1 parts that layers are "
+                   "searched in, %2 were known.")
+                    .arg(proof.order.components)
+                    .arg(proof.order.reused));
+  precreasing_->write_ledger(ledger);
   ledger.finish();
 }
 
 QList<QPair<QString, QString>> ProveStage::keys() const {
-  return {{tr("U"), tr("shows pattern and folded form from the other side")}};
+  return {{tr("U"), tr("shows pattern and folded form from the other side")},
+          {tr("Ctrl+Return"), tr("sends the pre-creasing to the programme")},
+          {tr("Down, Up"), tr("on the folded form: go through its layers, topmost first")},
+          {tr("+ - 0"), tr("on the folded form: zoom it")}};
 }
 
 } // namespace uc::app

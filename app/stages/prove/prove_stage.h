@@ -4,17 +4,18 @@
 
 #include "paperview/folded_paper.h"
 #include "paperview/paper_view.h"
+#include "stages/prove/precrease_choice.h"
 #include "stages/prove/prove_work.h"
 #include "stages/stage.h"
+#include "stages/waiting_strip.h"
 
-#include <QElapsedTimer>
 #include <QFutureWatcher>
+#include <QPointer>
 #include <QTimer>
 
 class QComboBox;
 class QLabel;
 class QListWidget;
-class QProgressBar;
 class QPushButton;
 
 namespace uc::app {
@@ -37,7 +38,10 @@ public:
   [[nodiscard]] bool busy() const { return working_.isRunning() || delay_.isActive(); }
   [[nodiscard]] const ProofFindings& findings() const { return found_; }
   [[nodiscard]] FoldedPaper* folded() const { return folded_; }
+  [[nodiscard]] PrecreaseChoice* precreasing() const { return precreasing_; }
   void set_look(FoldedPaper::Look look);
+  /// Writes the folded form by the ending of the name; the sentence says what is wrong.
+  QString save_folded(const QString& path);
 
 public slots:
   void find_directions() { work(ProofTask::direct); }
@@ -52,6 +56,7 @@ private:
   void work(ProofTask task);
   void finished();
   void show_findings();
+  void show_paper();
   void show_violation(int index);
   void light(int face);
   void take_directions(const Directed& directed);
@@ -65,24 +70,26 @@ private:
   PaperView* paper_;
   FoldedPaper* folded_;
   QLabel* verdict_;
-  QWidget* waiting_;
-  QProgressBar* bar_;
+  QPointer<WaitingStrip> waiting_; // goes with the window
   QComboBox* look_;
   QListWidget* violations_;
+  std::vector<QWidget*> mending_; // shown while something is broken
+  PrecreaseChoice* precreasing_;  // offered when nothing is
   QListWidget* repairs_;
   QPushButton* mend_;
+  QPushButton* save_;
+  QPushButton* preview_;
   QComboBox* wish_;
   QPushButton* directions_;
   QPushButton* count_;
 
   ProofFindings found_;
+  PatternChange change_; // since the proof before
   ProofTask task_ = ProofTask::prove;
   std::shared_ptr<const DrawnPattern> asked_; // the document's pattern when the task began
-  std::unique_ptr<Progress> progress_;
+  LayerCache cache_;                          // only the one worker uses it
   QFutureWatcher<ProofFindings> working_;
   QTimer delay_;
-  QElapsedTimer since_;
-  QTimer watch_;
   std::optional<ProofTask> again_;
   QString said_;
   int layers_here_ = 0;

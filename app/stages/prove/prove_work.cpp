@@ -5,10 +5,10 @@
 namespace uc::app {
 
 ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<const DrawnPattern> drawn, double seconds,
-                         Progress& progress) {
+                         Progress& progress, LayerCache& cache) {
   ProofFindings out;
   out.drawn = std::move(drawn);
-  const ProofOptions options{true, seconds, &progress};
+  const ProofOptions options{true, seconds, &progress, &cache};
   auto proof = proved(out.drawn->healed, options);
   if (!proof) {
     out.error = proof.error();
@@ -30,7 +30,7 @@ ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<con
       out.error = d.error();
   }
   if (task == ProofTask::count && made->status == LayerStatus::found) {
-    const auto states = counted_states(*made->constraints, {seconds, &progress});
+    const auto states = counted_states(*made->constraints, {seconds, &progress, nullptr});
     if (states)
       out.states = *states;
     else

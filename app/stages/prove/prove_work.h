@@ -2,6 +2,7 @@
 #pragma once
 
 #include "pattern/design.h"
+#include "pattern/layer_components.h"
 #include "pattern/proof.h"
 #include "pattern/repair.h"
 
@@ -23,6 +24,6 @@ enum class ProofTask { prove, direct, count };
 constexpr std::size_t most_repaired_violations = 24;
 
 ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<const DrawnPattern> drawn, double seconds,
-                         Progress& progress);
+                         Progress& progress, LayerCache& cache);
 
 } // namespace uc::app

@@ -1,0 +1,209 @@
+#include "stages/prove/precrease_choice.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QtConcurrent>
+
+namespace uc::app {
+
+QString school_title(CreaseSchool school) {
+  switch (school) {
+  case CreaseSchool::everything:
+    return PrecreaseChoice::tr("Everything, edge to edge");
+  case CreaseSchool::needed:
+    return PrecreaseChoice::tr("Only what is needed");
+  case CreaseSchool::scored:
+    return PrecreaseChoice::tr("Scored along a ruler");
+  }
+  return {};
+}
+
+namespace {
+
+QString short_title(CreaseSchool school) {
+  return school == CreaseSchool::everything ? PrecreaseChoice::tr("everything")
+         : school == CreaseSchool::needed   ? PrecreaseChoice::tr("needed only")
+                                            : PrecreaseChoice::tr("scored");
+}
+
+} // namespace
+
+PrecreaseChoice::PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, QObject* parent)
+    : QObject(parent), workspace_(workspace), school_(new QComboBox),
+      both_ways_(new QCheckBox(tr("Work creases &both ways"))), show_(new QCheckBox(tr("Show what is &creased"))) {
+  widgets_.push_back(choices.add_section(tr("PRE-CREASE")));
+  school_->setObjectName("school");
+  school_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  for (const CreaseSchool school : all_schools) school_->addItem(school_title(school));
+  school_->setCurrentIndex(static_cast<int>(CreaseSchool::needed));
+  auto* field = new Field(tr("&How"), school_);
+  both_ways_->setObjectName("crease-both-ways");
+  both_ways_->setToolTip(tr("Each crease is folded to both sides, so that the collapse may choose; takes longer."));
+  show_->setObjectName("show-creased");
+  for (QWidget* w : std::initializer_list<QWidget*>{field, both_ways_, show_}) {
+    choices.add(w);
+    widgets_.push_back(w);
+  }
+  connect(school_, &QComboBox::activated, this, &PrecreaseChoice::changed);
+  connect(both_ways_, &QCheckBox::toggled, this, [this] {
+    work();
+    emit changed();
+  });
+  connect(show_, &QCheckBox::toggled, this, &PrecreaseChoice::changed);
+  connect(&working_, &QFutureWatcherBase::finished, this, [this] {
+    if (again_) {
+      work();
+      return;
+    }
+    found_ = working_.result();
+    emit changed();
+  });
+  connect(&workspace_.document, &Document::changed, this, &PrecreaseChoice::load);
+  load();
+}
+
+PrecreaseChoice::~PrecreaseChoice() {
+  if (progress_) progress_->cancel();
+  working_.waitForFinished();
+}
+
+PrecreaseSpec PrecreaseChoice::spec() const {
+  return {static_cast<CreaseSchool>(school_->currentIndex()), both_ways_->isChecked()};
+}
+
+bool PrecreaseChoice::current() const {
+  return found_.drawn == workspace_.document.pattern() && found_.hand == workspace_.document.project().hand &&
+         found_.both_ways == both_ways_->isChecked();
+}
+
+void PrecreaseChoice::load() {
+  const auto& chosen = workspace_.document.project().pre_crease;
+  if (chosen) {
+    const QSignalBlocker quiet(both_ways_);
+    school_->setCurrentIndex(static_cast<int>(chosen->school));
+    both_ways_->setChecked(chosen->both_ways);
+  }
+  if (offered_ && !current()) work();
+}
+
+void PrecreaseChoice::offer(bool offered) {
+  offered_ = offered;
+  for (QWidget* w : widgets_) w->setVisible(offered);
+  if (offered && !current()) work();
+}
+
+void PrecreaseChoice::work() {
+  if (!offered_) return;
+  if (working_.isRunning()) {
+    again_ = true;
+    progress_->cancel();
+    return;
+  }
+  again_ = false;
+  progress_ = std::make_shared<Progress>();
+  const Project& p = workspace_.document.project();
+  const int grid = p.pattern.grid == PatternGrid::square ? p.pattern.count : 0;
+  working_.setFuture(QtConcurrent::run([drawn = workspace_.document.pattern(), hand = p.hand,
+                                        both = both_ways_->isChecked(), grid, progress = progress_] {
+    PrecreasePlans out{drawn, hand, both, {}, {}};
+    if (!drawn->healed.crossings.empty()) {
+      out.error = "Creases cross without a vertex; mend them first.";
+      return out;
+    }
+    for (const CreaseSchool school : all_schools) {
+      auto plan = precrease(drawn->healed.pattern, hand, {school, both}, grid, progress.get());
+      if (!plan) {
+        out.error = plan.error();
+        return out;
+      }
+      out.plans[school] = std::make_shared<const Precrease>(std::move(plan).value());
+    }
+    return out;
+  }));
+}
+
+std::shared_ptr<const Precrease> PrecreaseChoice::plan() const {
+  if (!current()) return nullptr;
+  const auto at = found_.plans.find(spec().school);
+  return at == found_.plans.end() ? nullptr : at->second;
+}
+
+bool PrecreaseChoice::shown_on_paper() const { return offered_ && show_->isChecked() && plan(); }
+
+void PrecreaseChoice::write_ledger(Ledger& ledger) {
+  if (!offered_) return;
+  ledger.section(tr("Pre-crease, %1").arg(short_title(spec().school)));
+  if (!current()) {
+    ledger.note(tr("Planning ..."));
+    return;
+  }
+  const auto chosen = plan();
+  if (!chosen) {
+    ledger.caution(QString::fromStdString(found_.error));
+    return;
+  }
+  write_costs(ledger, *chosen);
+  const auto& in = workspace_.document.project().pre_crease;
+  if (in && *in == spec()) {
+    ledger.good(tr("It is in the programme; Fold begins with it."));
+    auto* out = new QPushButton(tr("Take it out"));
+    out->setObjectName("take-out");
+    connect(out, &QPushButton::clicked, this, &PrecreaseChoice::take_out);
+    ledger.widget(out);
+  } else {
+    auto* go = new QPushButton(tr("Send it to the programme"));
+    go->setProperty("role", "go");
+    go->setObjectName("send-creases");
+    go->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_Return));
+    go->setToolTip(tr("Ctrl+Return"));
+    connect(go, &QPushButton::clicked, this, &PrecreaseChoice::send);
+    ledger.widget(go);
+  }
+  ledger.section(tr("The other ways"));
+  for (const auto& [school, other] : found_.plans) {
+    if (school == spec().school) continue;
+    ledger.line(short_title(school),
+                tr("%1 moves, %2 min").arg(other->programme.moves.size()).arg(other->minutes, 0, 'f', 0),
+                tr("At worst %1 off; %2 creased where the pattern has no crease.")
+                    .arg(workspace_.error(other->worst_sigma_mm), workspace_.length(other->scar_mm)));
+  }
+}
+
+void PrecreaseChoice::write_costs(Ledger& ledger, const Precrease& p) const {
+  ledger.line(tr("moves"), QString::number(p.programme.moves.size()),
+              p.turn_overs == 0 ? tr("The sheet is never turned over, and rotated %1 times.").arg(p.rotations)
+                                : tr("The sheet is turned over once, and rotated %1 times.").arg(p.rotations));
+  ledger.line(tr("time"), tr("%1 min").arg(p.minutes, 0, 'f', 0),
+              p.worked_again == 0 ? tr("No crease is folded twice.")
+                                  : tr("%1 creases are folded a second time, from the underside.").arg(p.worked_again));
+  ledger.line(
+      tr("worst line"), tr("± %1").arg(workspace_.error(p.worst_sigma_mm)),
+      tr("Expected error at the worse end of its creases; %1 on average.").arg(workspace_.error(p.mean_sigma_mm)));
+  ledger.line(tr("spare creases"), workspace_.length(p.scar_mm),
+              tr("Length creased where the pattern has no crease, of %1 in all.").arg(workspace_.length(p.crease_mm)));
+  if (p.measured > 0 && p.spec.school != CreaseSchool::scored)
+    ledger.note(p.measured == 1
+                    ? tr("1 line is marked with a ruler; no fold makes it exactly enough.")
+                    : tr("%1 lines are marked with a ruler; no fold makes them exactly enough.").arg(p.measured));
+  if (p.spec.school == CreaseSchool::scored)
+    ledger.note(tr("Press with a blunt point along a metal ruler; scoring is no cutting."));
+}
+
+void PrecreaseChoice::send() {
+  const PrecreaseSpec wanted = spec();
+  const QString wrong =
+      workspace_.document.change(tr("Pre-crease the pattern"), [&](Project& p) { p.pre_crease = wanted; });
+  if (!wrong.isEmpty()) {
+    workspace_.say(wrong);
+    return;
+  }
+  workspace_.say(tr("The programme now folds the pattern's creases in place of the grid."));
+}
+
+void PrecreaseChoice::take_out() {
+  workspace_.document.change(tr("Fold the grid again"), [](Project& p) { p.pre_crease.reset(); });
+}
+
+} // namespace uc::app

@@ -1,0 +1,70 @@
+// Pre-creasing, chosen in the Prove stage: which school, what each costs, and the way into the programme.
+#pragma once
+
+#include "pattern/precrease.h"
+#include "stages/stage.h"
+
+#include <QFutureWatcher>
+
+#include <map>
+#include <memory>
+
+class QCheckBox;
+class QComboBox;
+
+namespace uc::app {
+
+/// The three schools for one pattern and hand.
+struct PrecreasePlans {
+  std::shared_ptr<const DrawnPattern> drawn;
+  HandProfile hand;
+  bool both_ways = false;
+  std::map<CreaseSchool, std::shared_ptr<const Precrease>> plans;
+  std::string error; // why there is none
+};
+
+class PrecreaseChoice : public QObject {
+  Q_OBJECT
+public:
+  PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, QObject* parent);
+  ~PrecreaseChoice() override;
+
+  /// Whether the folder is to be offered this; plans are made when it is.
+  void offer(bool offered);
+  [[nodiscard]] bool busy() const { return working_.isRunning(); }
+  /// The plan of the school that is chosen; null while there is none.
+  [[nodiscard]] std::shared_ptr<const Precrease> plan() const;
+  /// The plan's creases are wanted on the paper in place of the pattern's.
+  [[nodiscard]] bool shown_on_paper() const;
+  void write_ledger(Ledger& ledger);
+
+public slots:
+  void send();
+  void take_out();
+
+signals:
+  void changed();
+
+private:
+  [[nodiscard]] PrecreaseSpec spec() const;
+  [[nodiscard]] bool current() const;
+  void load();
+  void work();
+  void write_costs(Ledger& ledger, const Precrease& plan) const;
+
+  Workspace& workspace_;
+  std::vector<QWidget*> widgets_;
+  QComboBox* school_;
+  QCheckBox* both_ways_;
+  QCheckBox* show_;
+  bool offered_ = false;
+  bool again_ = false;
+  PrecreasePlans found_;
+  std::shared_ptr<Progress> progress_;
+  QFutureWatcher<PrecreasePlans> working_;
+};
+
+/// "everything, edge to edge" and so on.
+QString school_title(CreaseSchool school);
+
+} // namespace uc::app

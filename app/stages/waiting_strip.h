@@ -1,0 +1,37 @@
+// What a stage shows while work goes on off the interface thread: what it is, how far it has come, and Cancel. It comes
+// up only when the work takes longer than a moment.
+#pragma once
+
+#include "base/parallel.h"
+
+#include <QElapsedTimer>
+#include <QTimer>
+#include <QWidget>
+
+#include <memory>
+
+class QProgressBar;
+
+namespace uc::app {
+
+class WaitingStrip : public QWidget {
+  Q_OBJECT
+public:
+  /// `cancel_name` is the object name of the button.
+  WaitingStrip(const QString& what, const QString& cancel_name);
+  ~WaitingStrip() override { cancel(); }
+
+  /// A new piece of work; its progress is to be given to the worker.
+  std::shared_ptr<Progress> begin();
+  void end();
+  void cancel();
+  [[nodiscard]] bool cancelled() const { return progress_ && progress_->cancelled(); }
+
+private:
+  QProgressBar* bar_;
+  QTimer watch_;
+  QElapsedTimer since_;
+  std::shared_ptr<Progress> progress_;
+};
+
+} // namespace uc::app

@@ -1,0 +1,153 @@
+// pre-crease: the moves that put a pattern's creases on the sheet, by three schools, with what each costs.
+#include "pattern_file.h"
+
+#include "base/atomic_file.h"
+#include "base/quantity.h"
+#include "io/handout.h"
+#include "io/pdf.h"
+#include "pattern/precrease.h"
+#include "programme/text.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+#include <iostream>
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+using Json = nlohmann::json;
+
+struct Options {
+  PatternSource source;
+  std::string school = "needed", sigma = "0.25", output, grid = "0";
+  bool both_ways = false;
+  bool json = false;
+};
+
+Json costs_json(const Precrease& p) {
+  return {{"school", name_of(p.spec.school)},
+          {"moves", p.programme.moves.size()},
+          {"folds", p.folds},
+          {"pinches", p.pinches},
+          {"measured_lines", p.measured},
+          {"worked_again", p.worked_again},
+          {"turn_overs", p.turn_overs},
+          {"rotations", p.rotations},
+          {"minutes", p.minutes},
+          {"crease_mm", p.crease_mm},
+          {"scar_mm", p.scar_mm},
+          {"worst_sigma_mm", p.worst_sigma_mm},
+          {"mean_sigma_mm", p.mean_sigma_mm}};
+}
+
+Json spans_json(const std::vector<Segment>& spans) {
+  Json out = Json::array();
+  for (const Segment& s : spans) out.push_back({s.from.x(), s.from.y(), s.to.x(), s.to.y()});
+  return out;
+}
+
+Json lines_json(const Precrease& p) {
+  Json out = Json::array();
+  for (std::size_t i = 0; i < p.making.lines.size(); ++i) {
+    const LineInMaking& l = p.making.lines[i];
+    const Line& line = p.making.construction[l.items.back()].line;
+    out.push_back({{"line", {line.normal.x(), line.normal.y(), line.c}},
+                   {"wanted", l.carrier >= 0},
+                   {"made_by", l.measured      ? "ruler"
+                               : l.family >= 0 ? "division"
+                                               : "alignment"},
+                   {"sigma_mm", p.making.sigma_mm[i]}});
+  }
+  return out;
+}
+
+Json steps_json(const Programme& programme) {
+  Json out = Json::array();
+  for (const Move& m : programme.moves) {
+    Json step{{"n", out.size() + 1}, {"kind", name_of(m.kind)}, {"text", move_text(programme, m)}};
+    if (m.makes) {
+      step["fold"] = name_of(m.fold);
+      step["extent"] = name_of(m.extent);
+      step["spans"] = spans_json(m.spans);
+      step["sigma_mm"] = m.sigma_mm;
+    }
+    out.push_back(std::move(step));
+  }
+  return out;
+}
+
+void write(const Programme& programme, const std::string& source, const std::string& file) {
+  const std::string title = std::filesystem::path(source).stem().string();
+  const std::string ending = std::filesystem::path(file).extension().string();
+  std::string bytes;
+  if (ending == ".html") {
+    bytes = handout_html(programme, title, "", {});
+  } else if (ending == ".pdf") {
+    const auto pdf = pdf_of(handout_pages(programme, title, "", {}), title, {font_folder()});
+    if (!pdf) throw CallError{"-o: " + pdf.error()};
+    bytes = *pdf;
+  } else {
+    throw CallError{fmt::format("-o {}: end the name with .pdf or .html", file)};
+  }
+  if (const auto ok = write_atomically(file, bytes); !ok) throw CallError{"-o: " + ok.error()};
+}
+
+int run(const Options& o) {
+  const auto school = crease_school_named(o.school);
+  if (!school) throw CallError{fmt::format("--school {}: type everything, needed or scored", o.school)};
+  HandProfile hand;
+  hand.sigma_mm = length_option("--sigma", o.sigma);
+  if (const auto ok = checked(hand); !ok) throw CallError{"--sigma: " + ok.error()};
+  const int grid = whole_option("--grid", o.grid, 0, greatest_parts);
+  const HealedPattern pattern = read_pattern(o.source);
+  if (!pattern.crossings.empty())
+    throw CallError{fmt::format("{}: creases cross without a vertex; mend them first (see check)", o.source.file)};
+  Json costs = Json::array();
+  std::optional<Precrease> chosen;
+  for (const CreaseSchool each : all_schools) {
+    auto plan = precrease(pattern.pattern, hand, {each, o.both_ways}, grid);
+    if (!plan) throw CallError{fmt::format("{}: {}", o.source.file, plan.error())};
+    costs.push_back(costs_json(*plan));
+    if (each == *school) chosen = std::move(plan).value();
+  }
+  if (!o.output.empty()) write(chosen->programme, o.source.file, o.output);
+  if (o.json) {
+    print_json({{"school", o.school},
+                {"schools", costs},
+                {"lines", lines_json(*chosen)},
+                {"steps", steps_json(chosen->programme)}});
+    return done;
+  }
+  for (const Json& c : costs)
+    std::cout << fmt::format(
+        "{:10}  {:4} moves, {:3.0f} min, {} turned over, off by {:.2f} mm at worst, {:.0f} mm creased "
+        "where the pattern has none\n",
+        c["school"].get<std::string>(), c["moves"].get<int>(), c["minutes"].get<double>(),
+        c["turn_overs"].get<int>() == 1 ? "once" : "never", c["worst_sigma_mm"].get<double>(),
+        c["scar_mm"].get<double>());
+  std::cout << "\n";
+  int n = 0;
+  for (const Move& m : chosen->programme.moves)
+    std::cout << fmt::format("{:4}. {}\n", ++n, move_text(chosen->programme, m));
+  return done;
+}
+
+} // namespace
+
+void add_precrease(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("pre-crease", "Plan how a pattern's creases come onto the sheet before the collapse");
+  add_source(*c, o->source);
+  c->add_option("--school", o->school, "everything, needed or scored")->capture_default_str();
+  c->add_flag("--both-ways", o->both_ways, "Work every crease to both sides");
+  c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();
+  c->add_option("--grid", o->grid, "Count of the grid under the pattern, for the school everything");
+  c->add_option("-o,--output", o->output, "Write the hand-out: FILE.pdf or .html");
+  c->add_flag("--json", o->json, "One JSON document");
+  c->footer("Example: under-crease-cli pre-crease panel.json --school needed");
+  c->callback([&action, o] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

@@ -1,0 +1,93 @@
+#include "pattern/precrease.h"
+
+#include "divide/starts.h"
+#include "pattern/precrease_moves.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace uc {
+namespace {
+
+constexpr const char* school_names[] = {"everything", "needed", "scored"};
+
+double overlap(const Intervals& a, const Intervals& b) {
+  double sum = 0;
+  for (const auto& [low, high] : a) {
+    for (const auto& [from, to] : b) sum += std::max(0.0, std::min(high, to) - std::max(low, from));
+  }
+  return sum;
+}
+
+double length_of(const Intervals& a) {
+  return std::accumulate(a.begin(), a.end(), 0.0, [](double sum, const auto& i) { return sum + i.second - i.first; });
+}
+
+void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
+  int lines = 0;
+  for (std::size_t i = 0; i < p.making.lines.size(); ++i) {
+    const LineInMaking& line = p.making.lines[i];
+    Intervals all;
+    for (const Intervals& item : extents[i].items) all.insert(all.end(), item.begin(), item.end());
+    all = joined(std::move(all));
+    const double made = length_of(all);
+    p.crease_mm += made;
+    p.scar_mm += made - (line.carrier < 0 ? 0 : overlap(all, extents[i].wanted));
+    p.measured += line.measured;
+    if (line.carrier < 0) continue;
+    p.mean_sigma_mm += p.making.sigma_mm[i];
+    ++lines;
+  }
+  if (lines > 0) p.mean_sigma_mm /= lines;
+  p.worst_sigma_mm = p.making.worst_sigma_mm;
+  for (const Move& move : p.programme.moves) {
+    const bool again = move.kind == MoveKind::work_both_ways;
+    p.worked_again += again;
+    p.folds += move.makes.has_value() && !again;
+    p.pinches += move.makes.has_value() && move.extent == Extent::pinch;
+    p.turn_overs += move.kind == MoveKind::turn_over;
+    p.rotations += move.kind == MoveKind::rotate;
+  }
+  p.minutes = p.programme.planned_seconds() / 60;
+}
+
+} // namespace
+
+std::string name_of(CreaseSchool school) { return school_names[static_cast<int>(school)]; }
+std::optional<CreaseSchool> crease_school_named(const std::string& name) {
+  for (const CreaseSchool school : all_schools) {
+    if (name == name_of(school)) return school;
+  }
+  return std::nullopt;
+}
+
+Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
+                            int grid_parts, Progress* progress) {
+  if (const auto ok = checked(hand); !ok) return Error{ok.error()};
+  const Polygon sheet = convex_outline(pattern);
+  if (sheet.empty())
+    return Error{"Pre-creasing is planned for sheets whose raw edges bound one convex shape without cuts; "
+                 "this pattern has another outline."};
+  Precrease out;
+  out.spec = spec;
+  out.wanted = carrier_lines(pattern);
+  if (out.wanted.empty()) return Error{"The pattern has no creases yet; draw some first."};
+  if (out.wanted.size() > most_precrease_lines)
+    return Error{fmt::format("The creases lie on {} different lines; pre-creasing is planned for up to {}.",
+                             out.wanted.size(), most_precrease_lines)};
+  if (spec.school == CreaseSchool::scored)
+    out.making = made_by_scoring(out.wanted, sheet);
+  else
+    out.making =
+        made_by_folding(out.wanted, sheet, hand, {spec.school == CreaseSchool::everything, grid_parts, progress});
+  if (progress && progress->cancelled()) return Error{"Stopped."};
+  const std::vector<LineExtent> extents = line_extents(out.making, out.wanted, spec.school, hand);
+  out.programme = precrease_programme(out.making, out.wanted, extents, spec, hand);
+  add_up(out, extents);
+  return out;
+}
+
+} // namespace uc

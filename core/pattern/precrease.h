@@ -1,0 +1,55 @@
+// Pre-creasing a pattern: the moves that put its creases on the sheet before it is collapsed. Folders differ here, so
+// there are three schools, each with what it costs.
+#pragma once
+
+#include "pattern/line_making.h"
+#include "programme/programme.h"
+
+namespace uc {
+
+enum class CreaseSchool {
+  everything, // the whole grid and every crease from edge to edge
+  needed,     // nothing but the pattern's creases, helping lines as pinches
+  scored      // along a ruler with a blunt point, each from the side it bulges away from
+};
+constexpr CreaseSchool all_schools[] = {CreaseSchool::everything, CreaseSchool::needed, CreaseSchool::scored};
+std::string name_of(CreaseSchool school);
+std::optional<CreaseSchool> crease_school_named(const std::string& name);
+
+struct PrecreaseSpec {
+  CreaseSchool school = CreaseSchool::needed;
+  bool both_ways = false; // every crease is worked to both sides, not only those that need it
+  bool operator==(const PrecreaseSpec&) const = default;
+};
+
+struct Precrease {
+  PrecreaseSpec spec;
+  std::vector<CarrierLine> wanted;
+  LineMaking making;
+  Programme programme;
+  double worst_sigma_mm = 0; // of the pattern's lines
+  double mean_sigma_mm = 0;
+  int folds = 0;        // moves that crease, pinches included
+  int pinches = 0;      // of them
+  int measured = 0;     // lines that go through ruler marks
+  int worked_again = 0; // creases folded once more from the other side
+  int turn_overs = 0;
+  int rotations = 0;
+  double minutes = 0;
+  double crease_mm = 0; // creased in all
+  double scar_mm = 0;   // of it, where the pattern has no crease
+};
+
+/// More lines than these nobody pre-creases one by one.
+constexpr std::size_t most_precrease_lines = 600;
+
+/// `grid_parts` is the count of the grid the pattern was drawn on, 0 when unknown; the school `everything` folds that
+/// grid. Fails for sheets that are not convex, patterns with cuts or crossings, without creases, or with too many
+/// lines; and when it was cancelled.
+Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
+                            int grid_parts = 0, Progress* progress = nullptr);
+
+/// Ids of the elements of a pre-crease programme begin here; references and grids use those below.
+constexpr int precrease_ids = 50'000'000;
+
+} // namespace uc

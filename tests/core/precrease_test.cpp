@@ -1,0 +1,478 @@
+// Pre-creasing: the lines of a pattern, how they are made, and the programme that makes them, replayed move by move.
+#include "io/exports.h"
+#include "io/tables.h"
+#include "pattern/beginnings.h"
+#include "pattern/precrease.h"
+#include "programme/text.h"
+
+#include "patterns.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <map>
+#include <random>
+#include <set>
+
+using namespace uc;
+
+namespace {
+
+const HandProfile hand;
+
+CreasePattern drawn(const char* name, int count, const Polygon& sheet = {{0, 0}, {240, 0}, {240, 240}, {0, 240}}) {
+  return drawn_pattern(beginning(name, count).value(), sheet).healed.pattern;
+}
+
+struct Sample {
+  const char* name;
+  CreasePattern pattern;
+  int grid;
+};
+std::vector<Sample> samples() {
+  return {{"chevron 8", drawn("chevron", 8), 8},
+          {"chevron 12", drawn("chevron", 12), 12},
+          {"twists", drawn("square-twists", 12), 12},
+          {"turned pleats", drawn("turned-pleats", 16), 16},
+          {"map", drawn("map", 5), 5},
+          {"map of another form", drawn("map", 4, {{0, 0}, {200, 0}, {200, 130}, {0, 130}}), 4},
+          {"vertex off any grid", testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"), 0}};
+}
+
+double length_of(const std::vector<Segment>& spans) {
+  double sum = 0;
+  for (const Segment& s : spans) sum += s.length();
+  return sum;
+}
+
+/// Whether a point lies on one of the segments, to `tolerance`.
+bool on_any(const std::vector<Segment>& spans, const Point& p, double tolerance) {
+  return std::any_of(spans.begin(), spans.end(), [&](const Segment& s) {
+    const double t =
+        std::clamp((p - s.from).dot(s.to - s.from) / std::max(1e-12, (s.to - s.from).squaredNorm()), 0.0, 1.0);
+    return (s.at(t) - p).norm() < tolerance;
+  });
+}
+
+Segment longest(const std::vector<Segment>& spans) {
+  return *std::max_element(spans.begin(), spans.end(),
+                           [](const Segment& a, const Segment& b) { return a.length() < b.length(); });
+}
+
+/// Follows a programme with what is on the paper, and says what is wrong with a move; empty when nothing is.
+class Paper {
+public:
+  explicit Paper(const Programme& p) : p_(p) {}
+  QString follow(std::size_t index) {
+    const Move& m = p_.moves[index];
+    const QString wrong = check(m);
+    if (!m.makes) return wrong;
+    auto& spans = creased_[*m.makes];
+    if (m.kind != MoveKind::work_both_ways) spans.insert(spans.end(), m.spans.begin(), m.spans.end());
+    return wrong;
+  }
+
+private:
+  QString check(const Move& m) {
+    for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+      for (const int id : *ids) {
+        const Element* e = p_.find(id);
+        if (!e) return "names nothing";
+        if (e->role == Role::crease && !creased_.contains(id)) return "uses a crease that is not there yet";
+        for (const int line : e->made_of) {
+          const Element* l = p_.find(line);
+          if (l->role == Role::crease && !on_any(creased_[line], e->spans[0].from, 0.01))
+            return "a mark is used where " + QString::fromStdString(l->label) + " is not creased";
+        }
+      }
+    }
+    if (m.kind == MoveKind::align || m.kind == MoveKind::pinch) return aligned(m);
+    if (m.kind == MoveKind::crease_through) {
+      const Segment axis = longest(creased_[m.onto[0]]);
+      const Segment moved = longest(p_.find(m.moving[0])->spans);
+      const Segment made = longest(m.spans);
+      const Isometry over = Isometry::reflection_in(Line::through(axis.from, axis.to));
+      const Line line = Line::through(made.from, made.to);
+      if (std::abs(line.distance(over * moved.from)) > 0.01 || std::abs(line.distance(over * moved.to)) > 0.01)
+        return "a line lands beside what is creased";
+    }
+    if (m.kind == MoveKind::crease_between || m.kind == MoveKind::score) {
+      const Segment s = longest(m.spans);
+      for (const int id : m.through) {
+        if (std::abs(Line::through(s.from, s.to).distance(p_.find(id)->spans[0].from)) > 0.01)
+          return "does not go through its marks";
+      }
+    }
+    return {};
+  }
+  /// What is moved must land on what it is brought to, where both can be seen.
+  QString aligned(const Move& m) {
+    const Segment s = longest(m.spans);
+    const Isometry fold = Isometry::reflection_in(Line::through(s.from, s.to));
+    const Element* moving = p_.find(m.moving[0]);
+    const Element* onto = p_.find(m.onto[0]);
+    const auto seen = [&](const Element& e) { return e.role == Role::crease ? creased_[e.id] : e.spans; };
+    if (moving->role == Role::point || moving->role == Role::corner) {
+      const Point landed = fold * moving->spans[0].from;
+      return on_any(seen(*onto), landed, 0.01) ? QString() : "a point lands beside its target";
+    }
+    const Segment l = longest(moving->spans);
+    const Segment target = longest(onto->spans);
+    const Line wanted = Line::through(target.from, target.to);
+    for (const Point& end : {l.from, l.to}) {
+      if (std::abs(wanted.distance(fold * end)) > 0.01) return "a line lands beside its target";
+    }
+    // Creased parts of both must meet at two places apart.
+    double low = 1e300;
+    double high = -1e300;
+    for (const Segment& a : seen(*moving)) {
+      for (int k = 0; k <= 40; ++k) {
+        const Point landed = fold * a.at(k / 40.0);
+        if (!on_any(seen(*onto), landed, 0.6)) continue;
+        low = std::min(low, wanted.direction().dot(landed));
+        high = std::max(high, wanted.direction().dot(landed));
+      }
+    }
+    return high - low > 8 ? QString() : "two lines are brought together where one of them cannot be seen";
+  }
+
+  const Programme& p_;
+  std::map<int, std::vector<Segment>> creased_;
+};
+
+} // namespace
+
+class PrecreaseTest : public QObject {
+  Q_OBJECT
+private slots:
+  void segments_are_taken_away_from_segments() {
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> place(0, 100);
+    const Point along = Point{3, 4} / 5;
+    const Point base{7, -2};
+    for (int round = 0; round < 300; ++round) {
+      std::vector<Segment> whole{{base, base + 100 * along}};
+      std::vector<Segment> taken;
+      for (int i = 0; i < round % 6; ++i) taken.push_back({base + place(random) * along, base + place(random) * along});
+      const auto left = without(whole, taken);
+      for (int k = 0; k < 200; ++k) {
+        const double t = place(random);
+        const Point p = base + t * along;
+        const bool away = on_any(taken, p, 1e-9);
+        QCOMPARE(on_any(left, p, 1e-9), !away);
+      }
+    }
+  }
+
+  void lines_carry_every_crease_once() {
+    for (const Sample& s : samples()) {
+      double all = 0;
+      std::map<EdgeKind, double> by_kind;
+      for (std::size_t i = 0; i < s.pattern.edges.size(); ++i) {
+        if (!folds(s.pattern.edges[i].kind)) continue;
+        const double length = s.pattern.segment(static_cast<int>(i)).length();
+        all += length;
+        by_kind[s.pattern.edges[i].kind] += length;
+      }
+      const auto lines = carrier_lines(s.pattern);
+      std::set<std::array<long, 3>> different;
+      for (const CarrierLine& line : lines) {
+        all -= line.length();
+        for (const auto kind : {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected})
+          by_kind[kind] -= length_of(line.spans(kind));
+        for (const Segment& span : line.spans()) {
+          QVERIFY(std::abs(line.line.distance(span.from)) < 1e-6);
+          QVERIFY(std::abs(line.line.distance(span.to)) < 1e-6);
+        }
+        different.insert({std::lround(line.line.normal.x() * 1e5), std::lround(line.line.normal.y() * 1e5),
+                          std::lround(line.line.c * 1e4)});
+      }
+      QVERIFY2(std::abs(all) < 1e-6, s.name);
+      for (const auto& [kind, rest] : by_kind) QVERIFY2(std::abs(rest) < 1e-6, s.name);
+      QCOMPARE(different.size(), lines.size());
+    }
+    QCOMPARE(carrier_lines(drawn("map", 5)).size(), std::size_t{8});
+  }
+
+  void outlines_are_found_or_refused() {
+    const Polygon square = convex_outline(drawn("chevron", 6));
+    QCOMPARE(square.size(), std::size_t{4});
+    QVERIFY(std::abs(signed_area(square) - 240 * 240) < 1e-6);
+    QVERIFY(square[0].norm() < 1e-9);
+    CreasePattern dent{{{0, 0}, {100, 0}, {100, 100}, {50, 30}, {0, 100}}, {}};
+    for (int i = 0; i < 5; ++i) dent.edges.push_back({i, (i + 1) % 5, EdgeKind::raw});
+    dent.edges.push_back({0, 3, EdgeKind::mountain});
+    QVERIFY(convex_outline(dent).empty());
+    QVERIFY(precrease(dent, hand, {}).error().find("convex") != std::string::npos);
+    CreasePattern bare = dent;
+    bare.vertices[3] = {50, 100};
+    QVERIFY(!convex_outline(bare).empty());
+    bare.edges.pop_back();
+    QVERIFY(precrease(bare, hand, {}).error().find("no creases") != std::string::npos);
+  }
+
+  void grid_lines_are_as_exact_as_the_division() {
+    for (const int parts : {4, 5, 8, 12, 16}) {
+      const auto plan = precrease(drawn("map", parts), hand, {CreaseSchool::needed, false});
+      QVERIFY(plan);
+      DivideTask task;
+      task.parts = parts;
+      const GridPlan division = plan_division(task, Method::best);
+      int lines = 0;
+      for (std::size_t i = 0; i < plan->making.lines.size(); ++i) {
+        const LineInMaking& l = plan->making.lines[i];
+        if (l.carrier < 0) continue;
+        QVERIFY(l.family >= 0);
+        const double expected = division.line_sigma_mm[static_cast<std::size_t>(l.index)];
+        // The same folds in two dimensions: both ends of a line err alike and independently.
+        QVERIFY2(std::abs(plan->making.sigma_mm[i] - expected) < 1e-6 * expected,
+                 qPrintable(QString("%1: %2 %3").arg(parts).arg(plan->making.sigma_mm[i]).arg(expected)));
+        ++lines;
+      }
+      QCOMPARE(lines, 2 * (parts - 1));
+      QCOMPARE(plan->measured, 0);
+    }
+  }
+
+  void every_move_can_be_made_when_it_comes() {
+    for (const Sample& s : samples()) {
+      for (const CreaseSchool school : all_schools) {
+        for (const bool both : {false, true}) {
+          const auto plan = precrease(s.pattern, hand, {school, both}, s.grid);
+          QVERIFY2(plan, s.name);
+          Paper paper(plan->programme);
+          for (std::size_t i = 0; i < plan->programme.moves.size(); ++i) {
+            const QString wrong = paper.follow(i);
+            const std::string text = move_text(plan->programme, plan->programme.moves[i]);
+            QVERIFY2(wrong.isEmpty(), qPrintable(QString("%1, %2, move %3: %4 (%5)")
+                                                     .arg(s.name)
+                                                     .arg(QString::fromStdString(name_of(school)))
+                                                     .arg(i + 1)
+                                                     .arg(wrong, QString::fromStdString(text))));
+            QVERIFY(text.find('?') == std::string::npos && text.find('{') == std::string::npos);
+          }
+          QVERIFY(plan->turn_overs <= 1);
+        }
+      }
+    }
+  }
+
+  void in_the_end_the_creases_are_those_of_the_pattern() {
+    for (const Sample& s : samples()) {
+      for (const CreaseSchool school : all_schools) {
+        const auto plan = precrease(s.pattern, hand, {school, false}, s.grid);
+        QVERIFY(plan);
+        const SheetState state = state_after(plan->programme, static_cast<int>(plan->programme.moves.size()));
+        std::vector<Segment> mountains;
+        std::vector<Segment> valleys;
+        double made = 0;
+        for (const auto& crease : state.creases) {
+          const bool mountain = crease.fold == Fold::mountain;
+          auto& own = mountain ? mountains : valleys;
+          auto& other = mountain ? valleys : mountains;
+          own.insert(own.end(), crease.spans.begin(), crease.spans.end());
+          other.insert(other.end(), crease.reversed.begin(), crease.reversed.end());
+          made += length_of(crease.all());
+        }
+        double wanted = 0;
+        for (std::size_t i = 0; i < s.pattern.edges.size(); ++i) {
+          const EdgeKind kind = s.pattern.edges[i].kind;
+          if (!folds(kind)) continue;
+          const Segment seg = s.pattern.segment(static_cast<int>(i));
+          wanted += seg.length();
+          for (const double t : {0.1, 0.5, 0.9}) {
+            const Point p = seg.at(t);
+            if (kind == EdgeKind::undirected) {
+              QVERIFY(on_any(mountains, p, 0.02) || on_any(valleys, p, 0.02));
+              continue;
+            }
+            QVERIFY2(on_any(kind == EdgeKind::mountain ? mountains : valleys, p, 0.02),
+                     qPrintable(QString("%1, %2, %3 at %4 %5")
+                                    .arg(s.name)
+                                    .arg(QString::fromStdString(name_of(school)))
+                                    .arg(name_of(kind))
+                                    .arg(p.x())
+                                    .arg(p.y())));
+            QVERIFY2(!on_any(kind == EdgeKind::mountain ? valleys : mountains, p, 0.02) ||
+                         school != CreaseSchool::needed,
+                     s.name);
+          }
+        }
+        if (school == CreaseSchool::scored) QVERIFY2(std::abs(made - wanted) < 1e-3 * wanted, s.name);
+        if (school == CreaseSchool::needed) QVERIFY(plan->scar_mm < 0.6 * wanted);
+      }
+      const auto needed = precrease(s.pattern, hand, {CreaseSchool::needed, false}, s.grid);
+      const auto everything = precrease(s.pattern, hand, {CreaseSchool::everything, false}, s.grid);
+      QVERIFY2(needed->scar_mm <= everything->scar_mm + 1e-6, s.name);
+    }
+  }
+
+  void whole_lines_come_before_partial_ones_that_do_not_serve_them() {
+    const auto plan = precrease(drawn("square-twists", 12), hand, {CreaseSchool::needed, false}, 12);
+    QVERIFY(plan);
+    // After the first crease made in part, a whole one follows only when it rests on a partial one.
+    std::set<int> partial;
+    const auto rests_on_partial = [&](const Move& m) {
+      for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+        for (const int id : *ids) {
+          if (partial.contains(id)) return true;
+          for (const int line : plan->programme.find(id)->made_of) {
+            if (partial.contains(line)) return true;
+          }
+        }
+      }
+      return false;
+    };
+    int partial_count = 0;
+    for (const Move& m : plan->programme.moves) {
+      if (!m.makes || m.kind == MoveKind::work_both_ways) continue;
+      if (m.extent == Extent::between) partial.insert(*m.makes), ++partial_count;
+      if (m.extent == Extent::full && !partial.empty() && m.fold == Fold::valley) QVERIFY(rests_on_partial(m));
+    }
+    QVERIFY(partial_count > 0);
+  }
+
+  void errors_agree_with_folding_many_times() {
+    for (const char* name : {"chevron", "square-twists"}) {
+      const CreasePattern pattern = drawn(name, 12);
+      const auto lines = carrier_lines(pattern);
+      const LineMaking made = made_by_folding(lines, convex_outline(pattern), hand, {});
+      constexpr int runs = 3000;
+      std::vector<std::array<double, 2>> squares(made.lines.size(), {0, 0});
+      std::mt19937_64 random(11);
+      for (int run = 0; run < runs; ++run) {
+        const auto items = sampled(made.construction, hand.sigma_mm, random);
+        QVERIFY(items);
+        for (std::size_t i = 0; i < made.lines.size(); ++i) {
+          if (made.lines[i].carrier < 0) continue;
+          const CarrierLine& w = lines[static_cast<std::size_t>(made.lines[i].carrier)];
+          const Line& line = (*items)[static_cast<std::size_t>(made.lines[i].items.back())].line;
+          squares[i][0] += std::pow(line.distance(w.at(w.low())), 2);
+          squares[i][1] += std::pow(line.distance(w.at(w.high())), 2);
+        }
+      }
+      for (std::size_t i = 0; i < made.lines.size(); ++i) {
+        if (made.lines[i].carrier < 0) continue;
+        const double seen = std::sqrt(std::max(squares[i][0], squares[i][1]) / runs);
+        QVERIFY2(std::abs(seen / made.sigma_mm[i] - 1) < 0.06,
+                 qPrintable(QString("%1 line %2: %3 %4").arg(name).arg(i).arg(seen).arg(made.sigma_mm[i])));
+      }
+    }
+  }
+
+  void lines_that_nothing_makes_are_measured() {
+    const auto plan = precrease(testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"), hand, {});
+    QVERIFY(plan);
+    QVERIFY(plan->measured >= 2);
+    QCOMPARE(plan->programme.moves.front().kind, MoveKind::mark);
+    QVERIFY(move_text(plan->programme, plan->programme.moves.front()).find("with a ruler") != std::string::npos);
+    // Nothing worse than ruler marks at both ends and one fold through them.
+    QVERIFY(plan->worst_sigma_mm < 4 * std::hypot(0.3, hand.sigma_mm));
+  }
+
+  void a_hexagon_is_divided_three_ways() {
+    Polygon hexagon = regular_polygon(6, 120);
+    CreasePattern p;
+    p.vertices.assign(hexagon.begin(), hexagon.end());
+    for (int i = 0; i < 6; ++i) p.edges.push_back({i, (i + 1) % 6, EdgeKind::raw});
+    for (const Segment& s : grid_lines(PatternGrid::equilateral, 16, hexagon)) {
+      // The grid's lines through the hexagon's corners and on its edges are left out.
+      const Line l = Line::through(s.from, s.to);
+      if (support(hexagon, l.normal).second - l.c < 1 || l.c - support(hexagon, l.normal).first < 1) continue;
+      const int v = static_cast<int>(p.vertices.size());
+      p.vertices.push_back(s.from);
+      p.vertices.push_back(s.to);
+      p.edges.push_back({v, v + 1, EdgeKind::valley});
+    }
+    const CreasePattern pattern = healed(p, {.tolerance_mm = 0, .split_crossings = true}).pattern;
+    const auto plan = precrease(pattern, hand, {});
+    QVERIFY(plan);
+    QCOMPARE(plan->making.families.size(), std::size_t{3});
+    QCOMPARE(plan->measured, 0);
+    QVERIFY(plan->wanted.size() > 20);
+    for (const LineInMaking& l : plan->making.lines) QVERIFY(l.family >= 0);
+    bool slanting = false;
+    for (const Move& m : plan->programme.moves)
+      slanting = slanting || move_text(plan->programme, m).find("the rising crease") != std::string::npos;
+    QVERIFY(slanting || plan->rotations > 0);
+  }
+
+  /// Where the sheet lies and how large it is changes nothing but the scale of the errors.
+  void turned_shifted_and_scaled_patterns_are_made_alike() {
+    for (const char* name : {"chevron", "square-twists", "map"}) {
+      const CreasePattern pattern = drawn(name, name[0] == 'm' ? 6 : 12);
+      const auto plan = precrease(pattern, hand, {});
+      CreasePattern turned = pattern;
+      const Isometry turn = Isometry::rotation_about({13, 4}, 0.7);
+      for (Point& v : turned.vertices) v = 2.5 * (turn * v) + Point{40, -7};
+      HandProfile scaled = hand;
+      scaled.sigma_mm *= 2.5;
+      scaled.guess_sigma_mm *= 2.5;
+      const auto other = precrease(turned, scaled, {});
+      QVERIFY(plan && other);
+      QCOMPARE(other->wanted.size(), plan->wanted.size());
+      QCOMPARE(other->measured, plan->measured);
+      QVERIFY2(std::abs(other->worst_sigma_mm - 2.5 * plan->worst_sigma_mm) < 0.02 * plan->worst_sigma_mm, name);
+      QCOMPARE(other->turn_overs, plan->turn_overs);
+    }
+  }
+
+  void projects_keep_and_fold_it() {
+    Project p;
+    p.sheet_name = "square:240mm";
+    p.pattern = beginning("square-twists", 12).value();
+    const auto division = division_of(p);
+    const std::size_t grid = planned_programme(p, *division).moves.size();
+    p.pre_crease = PrecreaseSpec{CreaseSchool::scored, true};
+    const DrawnPattern pattern = drawn_pattern(p.pattern, p.sheet.outline());
+    const auto plan = precrease_of(p, pattern);
+    QVERIFY(plan);
+    p.programme = planned_programme(p, *division, &pattern);
+    QCOMPARE(p.programme.moves.size(), plan->programme.moves.size());
+    QCOMPARE(planned_programme(p, *division).moves.size(), p.programme.moves.size()); // draws it itself
+    QVERIFY(p.programme.moves.size() != grid);
+    const auto back = project_from_text(project_text(p), "p");
+    QVERIFY(back);
+    QVERIFY(back->pre_crease == p.pre_crease);
+    QCOMPARE(back->programme.moves.size(), p.programme.moves.size());
+    for (std::size_t i = 0; i < p.programme.moves.size(); ++i)
+      QCOMPARE(move_text(back->programme, back->programme.moves[i]), move_text(p.programme, p.programme.moves[i]));
+    QVERIFY(project_subtitle(p, {}).find("scored") != std::string::npos);
+    QVERIFY(references_csv(p.programme).find("crease") != std::string::npos);
+    // A pattern that cannot be pre-creased leaves the grid in the programme.
+    p.pattern.rules.clear();
+    QCOMPARE(planned_programme(p, *division).moves.size(), grid);
+    QVERIFY(!precrease_of(p, drawn_pattern(p.pattern, p.sheet.outline())));
+  }
+
+  void lines_are_named_as_the_sheet_lies() {
+    Element e;
+    e.role = Role::crease;
+    e.index = 2;
+    e.parts = 8;
+    e.by_direction = true;
+    e.spans = {{{60, 0}, {60, 240}}};
+    QCOMPARE(element_name(e), std::string("the upright crease at 1/4"));
+    SheetState turned;
+    turned.turned_deg = 90;
+    QCOMPARE(element_name(e, {}, turned), std::string("the level crease at 1/4"));
+    e.spans = {{{0, 0}, {100, 100}}};
+    QCOMPARE(element_name(e), std::string("the rising crease at 1/4"));
+    SheetState over;
+    over.underside_up = true;
+    QCOMPARE(element_name(e, {}, over), std::string("the falling crease at 1/4"));
+  }
+
+  void plans_do_not_vary() {
+    const CreasePattern pattern = drawn("square-twists", 12);
+    const auto once = precrease(pattern, hand, {});
+    const auto twice = precrease(pattern, hand, {});
+    QCOMPARE(once->programme.moves.size(), twice->programme.moves.size());
+    for (std::size_t i = 0; i < once->programme.moves.size(); ++i)
+      QCOMPARE(move_text(once->programme, once->programme.moves[i]),
+               move_text(twice->programme, twice->programme.moves[i]));
+  }
+};
+
+QTEST_APPLESS_MAIN(PrecreaseTest)
+#include "precrease_test.moc"
