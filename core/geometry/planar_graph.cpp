@@ -84,8 +84,8 @@ class Merger {
 public:
   explicit Merger(double tolerance) : tolerance_(std::max(tolerance, 1e-300)) {}
   int put(const Point& p, std::vector<Point>& kept) {
-    const auto cx = static_cast<std::int64_t>(std::floor(p.x() / tolerance_));
-    const auto cy = static_cast<std::int64_t>(std::floor(p.y() / tolerance_));
+    const std::int64_t cx = cell(p.x());
+    const std::int64_t cy = cell(p.y());
     for (std::int64_t x = cx - 1; x <= cx + 1; ++x) {
       for (std::int64_t y = cy - 1; y <= cy + 1; ++y) {
         const auto found = cells_.find(key(x, y));
@@ -108,6 +108,10 @@ public:
   }
 
 private:
+  /// Points all in one place leave no tolerance to speak of; what is far out for it then shares the outermost cells.
+  [[nodiscard]] std::int64_t cell(double place) const {
+    return static_cast<std::int64_t>(std::clamp(std::floor(place / tolerance_), -9e18, 9e18));
+  }
   static std::uint64_t key(std::int64_t x, std::int64_t y) {
     return static_cast<std::uint64_t>(x) * 0x9E3779B97F4A7C15ULL ^
            static_cast<std::uint64_t>(y) * 0xC2B2AE3D27D4EB4FULL;

@@ -38,6 +38,17 @@ class PatternTest : public QObject {
   Q_OBJECT
 
 private slots:
+  void points_in_one_place_are_one() {
+    // All in one place, far out: nothing to take a tolerance from.
+    for (const double far : {0.0, 5.0, 1e300}) {
+      CreasePattern p{{{far, 0}, {far, 0}, {far, 0}}, {{0, 1, EdgeKind::raw}, {1, 2, EdgeKind::mountain}}};
+      const HealedPattern h = healed(p);
+      QCOMPARE(h.pattern.vertices.size(), std::size_t{1});
+      QCOMPARE(h.repair.merged_vertices, 2);
+      QVERIFY(h.pattern.edges.empty());
+    }
+  }
+
   void what_meets_is_joined() {
     // A crease whose end stops a hair short of the edge, a doubled vertex, an edge of no length, a doubled edge.
     const CreasePattern rough =

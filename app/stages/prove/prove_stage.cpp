@@ -536,11 +536,13 @@ void ProveStage::write_ledger(Ledger& ledger) {
     ledger.note(open == 1 ? tr("1 crease has no direction yet; Find directions gives it one.")
                           : tr("%1 creases have no direction yet; Find directions gives them one.").arg(open));
   if (!said_.isEmpty()) ledger.caution(said_);
-  if (change_.added + change_.gone + change_.turned > 0)
-    ledger.line(tr("since the proof before"),
-                tr("+%1  −%2  ↔%3").arg(change_.added).arg(change_.gone).arg(change_.turned),
-                tr("Edges that came, that went, and that turned into another kind. Of %1 parts that layers are "
-                   "searched in, %2 were known.")
+  QStringList changes;
+  if (change_.added > 0) changes << tr("%1 new").arg(change_.added);
+  if (change_.gone > 0) changes << tr("%1 gone").arg(change_.gone);
+  if (change_.turned > 0) changes << tr("%1 turned").arg(change_.turned);
+  if (!changes.isEmpty())
+    ledger.line(tr("changed"), changes.join(", "),
+                tr("Edges since the proof before. Of %1 parts that layers are searched in, %2 were known already.")
                     .arg(proof.order.components)
                     .arg(proof.order.reused));
   precreasing_->write_ledger(ledger);
