@@ -105,21 +105,12 @@ void layers(benchmark::State& state, const CreasePattern& pattern, Growth* growt
 
 /// A strip with pleats of four undirected creases, far apart; then one pleat is made wider.
 CreasePattern pleated_strip(int pleats, double wider) {
-  CreasePattern p;
-  std::vector<double> at{0};
+  std::vector<double> creases;
   for (int i = 0; i < pleats; ++i) {
-    for (const double x : {40.0, 55.0, 62.0, 75.0}) at.push_back(120 * i + x + (i == pleats / 2 ? wider : 0));
+    for (const double x : {40.0, 55.0, 62.0, 75.0})
+      creases.push_back(120 * i + x + (i == pleats / 2 && x > 50 ? wider : 0));
   }
-  at.push_back(120 * pleats + 40);
-  for (const double x : at) p.vertices.insert(p.vertices.end(), {{x, 0}, {x, 10}});
-  for (int i = 0; i < static_cast<int>(at.size()); ++i) {
-    const bool end = i == 0 || i + 1 == static_cast<int>(at.size());
-    p.edges.push_back({2 * i, 2 * i + 1, end ? EdgeKind::raw : EdgeKind::undirected});
-    if (i == 0) continue;
-    p.edges.push_back({2 * i - 2, 2 * i, EdgeKind::raw});
-    p.edges.push_back({2 * i - 1, 2 * i + 1, EdgeKind::raw});
-  }
-  return p;
+  return testing::strip_pattern(120 * pleats + 40, creases);
 }
 
 void after_edit(benchmark::State& state, int pleats) {

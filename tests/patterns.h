@@ -32,6 +32,23 @@ inline CreasePattern map_pattern(
   return p;
 }
 
+/// A strip 10 mm wide with undirected creases across it.
+inline CreasePattern strip_pattern(double length, const std::vector<double>& creases) {
+  CreasePattern p;
+  std::vector<double> at{0};
+  at.insert(at.end(), creases.begin(), creases.end());
+  at.push_back(length);
+  for (const double x : at) p.vertices.insert(p.vertices.end(), {{x, 0}, {x, 10}});
+  for (int i = 0; i < static_cast<int>(at.size()); ++i) {
+    const bool end = i == 0 || i + 1 == static_cast<int>(at.size());
+    p.edges.push_back({2 * i, 2 * i + 1, end ? EdgeKind::raw : EdgeKind::undirected});
+    if (i == 0) continue;
+    p.edges.push_back({2 * i - 2, 2 * i, EdgeKind::raw});
+    p.edges.push_back({2 * i - 1, 2 * i + 1, EdgeKind::raw});
+  }
+  return p;
+}
+
 /// Columns of parallelograms leaning up and down in turn, with the angle of the small sectors.
 inline CreasePattern chevron_pattern(int columns, int rows, double degrees = 60, bool directed = true) {
   const auto kind = [&](int i, int j, bool vertical) {

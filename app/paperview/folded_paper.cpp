@@ -180,6 +180,31 @@ void FoldedPaper::draw_notes(QPainter& p, const QTransform& t) const {
   }
 }
 
+/// A ring where most layers lie, with their number: on the largest such patch.
+void FoldedPaper::draw_thickest(QPainter& p, const QTransform& t) const {
+  const FoldedPatch* thickest = nullptr;
+  double area = 0;
+  for (const FoldedPatch& patch : view_.patches) {
+    const double own = std::abs(signed_area(patch.outline));
+    const bool more = !thickest || patch.layers > thickest->layers;
+    if (!more && (patch.layers < thickest->layers || own <= area)) continue;
+    thickest = &patch;
+    area = own;
+  }
+  if (!thickest || thickest->layers < 3) return;
+  Point middle = Point::Zero();
+  for (const Point& c : thickest->outline) middle += c / static_cast<double>(thickest->outline.size());
+  const QPointF at = t.map(QPointF(middle.x(), middle.y()));
+  const Theme light = make_theme(ThemeChoice::light);
+  p.setPen(QPen(light.ink, 1.4));
+  p.setBrush(QColor(255, 255, 255, 190));
+  p.setFont(text_font(8.5, QFont::DemiBold));
+  const QString words = QString::number(thickest->layers);
+  const double radius = std::max(9.0, p.fontMetrics().horizontalAdvance(words) / 2.0 + 5);
+  p.drawEllipse(at, radius, radius);
+  p.drawText(QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius), Qt::AlignCenter, words);
+}
+
 void FoldedPaper::paintEvent(QPaintEvent*) {
   QPainter p(this);
   const Theme& theme = current_theme();
@@ -195,7 +220,7 @@ void FoldedPaper::paintEvent(QPaintEvent*) {
   if (look_ == Look::opaque)
     draw_opaque(p, t);
   else if (look_ == Look::see_through)
-    draw_see_through(p, t);
+    draw_see_through(p, t), draw_thickest(p, t);
   else
     draw_spread(p, t);
   draw_lit(p, t);

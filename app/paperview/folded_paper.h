@@ -56,6 +56,7 @@ private:
   void draw_opaque(QPainter& p, const QTransform& t) const;
   void draw_see_through(QPainter& p, const QTransform& t) const;
   void draw_spread(QPainter& p, const QTransform& t) const;
+  void draw_thickest(QPainter& p, const QTransform& t) const;
   void draw_lit(QPainter& p, const QTransform& t) const;
   void draw_notes(QPainter& p, const QTransform& t) const;
   [[nodiscard]] QColor colour_of(bool coloured) const { return coloured ? face_ : underside_; }

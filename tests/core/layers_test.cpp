@@ -156,23 +156,6 @@ private slots:
     QCOMPARE(QString::fromStdString(*counted_states(*proof->constraints)), states);
   }
 
-  /// A strip 10 mm wide with undirected creases across it.
-  static CreasePattern strip(double length, const std::vector<double>& creases) {
-    CreasePattern p;
-    std::vector<double> at{0};
-    at.insert(at.end(), creases.begin(), creases.end());
-    at.push_back(length);
-    for (const double x : at) p.vertices.insert(p.vertices.end(), {{x, 0}, {x, 10}});
-    for (int i = 0; i < static_cast<int>(at.size()); ++i) {
-      const bool end = i == 0 || i + 1 == static_cast<int>(at.size());
-      p.edges.push_back({2 * i, 2 * i + 1, end ? EdgeKind::raw : EdgeKind::undirected});
-      if (i == 0) continue;
-      p.edges.push_back({2 * i - 2, 2 * i, EdgeKind::raw});
-      p.edges.push_back({2 * i - 1, 2 * i + 1, EdgeKind::raw});
-    }
-    return p;
-  }
-
   /// Pleats so far apart that their layers never meet fold independently of each other.
   void counts_of_parts_multiply() {
     const auto states = [](const CreasePattern& p) {
@@ -180,14 +163,14 @@ private slots:
       return std::stoll(*counted_states(*proof->constraints));
     };
     for (const std::vector<double>& pleat : {std::vector<double>{40, 50}, {40, 50, 58, 66}, {40, 55, 62, 75}}) {
-      const long long one = states(strip(400, pleat));
+      const long long one = states(uc::testing::strip_pattern(400, pleat));
       QVERIFY(one > 1);
       std::vector<double> more = pleat;
       long long expected = one;
       for (const double shift : {120.0, 240.0}) {
         for (const double x : pleat) more.push_back(x + shift);
         expected *= one;
-        QCOMPARE(states(strip(400, more)), expected);
+        QCOMPARE(states(uc::testing::strip_pattern(400, more)), expected);
       }
     }
   }
@@ -196,7 +179,7 @@ private slots:
     const std::vector<double> pleat{40, 55, 62, 75};
     LayerCache cache;
     const auto prove = [&](const std::vector<double>& creases) {
-      return proved(healed(strip(520, creases)), {true, 60, nullptr, &cache}).value();
+      return proved(healed(uc::testing::strip_pattern(520, creases)), {true, 60, nullptr, &cache}).value();
     };
     std::vector<double> creases = pleat;
     const auto first = prove(creases);

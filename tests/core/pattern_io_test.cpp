@@ -1,9 +1,12 @@
 // Patterns through SVG, DXF and PDF: exact round trips, foreign drawings with mappings, readers that are not ours, and
 // damaged files.
+#include "base/atomic_file.h"
 #include "io/pattern_dxf.h"
 #include "io/pattern_file.h"
 #include "io/pattern_json.h"
 #include "io/pattern_svg.h"
+#include "pattern/design.h"
+#include "pattern/proof.h"
 #include "patterns.h"
 #include "raster.h"
 #include "support.h"
@@ -12,9 +15,11 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include <filesystem>
 #include <fstream>
 #include <random>
 #include <set>
+#include <sstream>
 #include <tuple>
 
 using namespace uc;
@@ -184,6 +189,40 @@ private slots:
     QVERIFY(page.width > 0);
     // The bar stands in the lowest 20 mm.
     QVERIFY(std::abs(page.longest_level_line(page.height - 200, page.height) - 1000) <= 6);
+  }
+
+  /// What the fuzzers begin with, and what they once found: read or refused with one sentence, never worse.
+  void the_corpus_is_read_or_refused() {
+    const std::string folder = std::string(UC_TEST_DATA) + "/corpus/";
+    const std::pair<const char*, PatternFormat> formats[] = {
+        {"json", PatternFormat::json}, {"svg", PatternFormat::svg}, {"dxf", PatternFormat::dxf}};
+    int read = 0;
+    int refused = 0;
+    for (const auto& [name, format] : formats) {
+      for (const auto& entry : std::filesystem::directory_iterator(folder + name)) {
+        const auto text = read_file(entry.path().string());
+        QVERIFY(text);
+        const auto pattern = parse_pattern(*text, format, {});
+        if (!pattern) {
+          ++refused;
+          QVERIFY2(pattern.error().starts_with("line ") && pattern.error().find('\n') == std::string::npos,
+                   entry.path().c_str());
+          continue;
+        }
+        ++read;
+        const auto proof = proved(pattern->healed, {.layers = false});
+        if (proof) QCOMPARE(proof->graph->interior.size() >= pattern->healed.pattern.vertices.size(), true);
+      }
+    }
+    QVERIFY(read >= 6 && refused >= 20);
+    for (const auto& entry : std::filesystem::directory_iterator(folder + "rules")) {
+      PatternDesign d;
+      std::istringstream lines(read_file(entry.path().string()).value());
+      for (std::string line; std::getline(lines, line);) d.rules.push_back(line);
+      const auto drawn = drawn_pattern(d, {{0, 0}, {240, 0}, {240, 240}, {0, 240}});
+      QVERIFY(drawn.ids.size() == drawn.healed.pattern.edges.size());
+      QVERIFY(drawn.wrong.size() <= d.rules.size());
+    }
   }
 
   void damaged_drawings_data() {
