@@ -272,17 +272,26 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
       draw_figure(page, move_figure(programme, i), at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
       const double x = at.x() + cell_w * 0.5;
       page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
+      std::vector<std::pair<std::string, double>> paragraphs{{move_text(programme, move, o.text), 3.1},
+                                                             {check_text(programme, move, o.text), 2.5}};
+      if (move.caution != Caution::none) paragraphs.emplace_back("Caution: " + caution_text(move.caution, o.text), 2.5);
+      // Long instructions are set smaller, so that they end before the next move.
+      double scale = 1;
+      const auto height = [&] {
+        double sum = 0;
+        for (const auto& [words, size] : paragraphs)
+          sum += static_cast<double>(wrapped(words, cell_w * 0.48, scale * size).size()) * scale * size * 1.4 + 1.2;
+        return sum;
+      };
+      while (height() > cell_h - 13 && scale > 0.5) scale *= 0.95;
       double y = at.y() + 13;
-      const auto paragraph = [&](const std::string& words, double size) {
-        for (const std::string& line : wrapped(words, cell_w * 0.48, size)) {
-          page.text({x, y}, line, size);
-          y += size * 1.4;
+      for (const auto& [words, size] : paragraphs) {
+        for (const std::string& line : wrapped(words, cell_w * 0.48, scale * size)) {
+          page.text({x, y}, line, scale * size);
+          y += scale * size * 1.4;
         }
         y += 1.2;
-      };
-      paragraph(move_text(programme, move, o.text), 3.1);
-      paragraph(check_text(programme, move, o.text), 2.5);
-      if (move.caution != Caution::none) paragraph("Caution: " + caution_text(move.caution, o.text), 2.5);
+      }
     }
     pages.push_back(std::move(page));
   }

@@ -226,11 +226,23 @@ std::string partial_sentence(const Programme& p, const Move& move, const TextSty
   return say(style, "Crease only where drawn.");
 }
 
+/// Whether every span touches a raw edge.
+bool ends_at_edges(const Programme& p, const Move& move) {
+  const auto at_edge = [&](const Point& point) {
+    for (std::size_t i = 0; i < p.sheet.size(); ++i) {
+      if (std::abs(Line::through(p.sheet[i], p.sheet[(i + 1) % p.sheet.size()]).distance(point)) < 1e-3) return true;
+    }
+    return false;
+  };
+  return std::all_of(move.spans.begin(), move.spans.end(),
+                     [&](const Segment& s) { return at_edge(s.from) || at_edge(s.to); });
+}
+
 std::string extent_sentence(const Programme& p, const Move& move, const TextStyle& style) {
   const Element* made = move.makes ? p.find(*move.makes) : nullptr;
   switch (move.extent) {
   case Extent::pinch:
-    if (made && !made->label.empty()) return say(style, "Pinch where drawn.");
+    if ((made && !made->label.empty()) || !ends_at_edges(p, move)) return say(style, "Pinch where drawn.");
     return say(style, "Pinch at the raw edges only.");
   case Extent::to_diagonals:
     return say(style, "Crease from diagonal to diagonal only.");

@@ -249,6 +249,15 @@ private slots:
                                                      .arg(QString::fromStdString(name_of(school)))
                                                      .arg(i + 1)
                                                      .arg(wrong, QString::fromStdString(text))));
+            if (text.find("Pinch at the raw edges only") != std::string::npos) {
+              const Box sheet = bounding_box(plan->programme.sheet);
+              for (const Segment& span : plan->programme.moves[i].spans) {
+                double off = 1e300;
+                for (const Point& end : {span.from, span.to})
+                  off = std::min({off, (end - sheet.low).minCoeff(), (sheet.high - end).minCoeff()});
+                QVERIFY2(off < 1e-3, text.c_str());
+              }
+            }
             QVERIFY(text.find('?') == std::string::npos && text.find('{') == std::string::npos);
           }
           QVERIFY(plan->turn_overs <= 1);
@@ -443,6 +452,26 @@ private slots:
     p.pattern.rules.clear();
     QCOMPARE(planned_programme(p, *division).moves.size(), grid);
     QVERIFY(!precrease_of(p, drawn_pattern(p.pattern, p.sheet.outline())));
+  }
+
+  void long_instructions_end_before_the_next_move() {
+    const auto plan = precrease(drawn("square-twists", 12), hand, {CreaseSchool::needed, false}, 12);
+    QVERIFY(plan);
+    int moves = 0;
+    for (const Page& page : handout_pages(plan->programme, "twists", "", {})) {
+      Point began{-1, -1};
+      for (const auto& item : page.items) {
+        const auto* text = std::get_if<PageText>(&item);
+        if (!text) continue;
+        if (text->bold && text->size_mm == 5) {
+          began = text->at;
+          ++moves;
+        } else if (text->at.x() == began.x()) {                          // the drawings' own labels stand elsewhere
+          QVERIFY2(text->at.y() - began.y() < 55.5, text->text.c_str()); // rows stand 62 mm apart, numbers 7 mm below
+        }
+      }
+    }
+    QCOMPARE(moves, static_cast<int>(plan->programme.moves.size()));
   }
 
   void lines_are_named_as_the_sheet_lies() {
