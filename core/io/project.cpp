@@ -189,7 +189,7 @@ Programme planned_programme(const Project& project, const Division& division, co
   if (project.pre_crease && !project.pattern.empty()) {
     std::optional<DrawnPattern> own;
     if (!drawn) drawn = &own.emplace(drawn_pattern(project.pattern, project.sheet.outline()));
-    if (auto plan = precrease_of(project, *drawn)) creases = std::move(plan->programme);
+    if (auto plan = precrease_of(project, *drawn)) creases = std::move(plan).value().programme;
   }
   const Programme& grid = creases ? *creases : division.programme;
   if (project.references.empty()) return grid;

@@ -4,9 +4,9 @@
 
 #include "pattern/rule.h"
 
-#include <compare>
 #include <cstdint>
 #include <memory>
+#include <tuple>
 
 namespace uc {
 
@@ -32,7 +32,8 @@ struct EdgeId {
   std::uint64_t rule = 0; // of its text, and of how many before it read the same; 0 for sheet and imported pattern
   int crease = 0;         // of those the rule draws
   int piece = 0;          // between the vertices on it, along the crease
-  auto operator<=>(const EdgeId&) const = default;
+  bool operator==(const EdgeId&) const = default;
+  bool operator<(const EdgeId& o) const { return std::tie(rule, crease, piece) < std::tie(o.rule, o.crease, o.piece); }
 };
 
 struct DrawnPattern {

@@ -229,6 +229,7 @@ private:
 
   [[nodiscard]] std::vector<int> present() const {
     std::vector<int> items;
+    items.reserve(out_.lines.size() + out_.construction.sheet().size());
     for (int e = 0; e < out_.construction.corners(); ++e) items.push_back(out_.construction.edge(e));
     for (const LineInMaking& line : out_.lines) items.push_back(line.items.back());
     return items;

@@ -117,6 +117,18 @@ private slots:
     const auto stuck = call_({"assign", path("w.json"), "-o", path("never.json"), "--json"});
     QCOMPARE(stuck.exit, 1);
     QVERIFY(!json(stuck)["contradiction"].empty());
+    QVERIFY(json(stuck)["contradiction_smallest"].get<bool>());
+    const auto why = call_({"assign", path("w.json"), "-o", path("never.json")});
+    QVERIFY(why.out.contains("no fewer contradict each other"));
+    // At true scale, for the printer.
+    QCOMPARE(call_({"fold", path("d.json"), "-o", path("f.pdf"), "--behind"}).exit, 0);
+    QVERIFY(read_file(path("f.pdf").toStdString())->starts_with("%PDF"));
+    QCOMPARE(call_({"fold", path("d.json"), "-o", path("f.png")}).exit, 2);
+    // A wish is kept as far as it can be, and it is said that nothing keeps more.
+    const auto wished = call_({"assign", written("m.json", testing::map_pattern(3, 2)), "-o", path("m2.json"),
+                               "--prefer", "few-changes", "--json"});
+    QCOMPARE(wished.exit, 0);
+    QVERIFY(json(wished)["most_wishes"].get<bool>());
   }
 
   void drawings_are_read_and_written() {
