@@ -5,7 +5,7 @@
 
 namespace uc::app {
 
-QString translated(const std::string& phrase) { return QCoreApplication::translate("Move", phrase.c_str()); }
+QString translated(std::string_view phrase) { return QCoreApplication::translate("Move", std::string(phrase).c_str()); }
 
 QString direction_sign(const std::string& family) {
   if (family == "rising") return QStringLiteral("↗");

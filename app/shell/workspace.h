@@ -74,6 +74,6 @@ private:
 QString direction_sign(const std::string& family);
 
 /// A core phrase in the reader's language.
-QString translated(const std::string& phrase);
+QString translated(std::string_view phrase);
 
 } // namespace uc::app

@@ -62,7 +62,8 @@ std::string format_length(Millimetres length, LengthUnit unit) {
 std::string format_error(Millimetres length, LengthUnit unit) {
   const double value = length.value / mm_per(unit);
   const double size = std::abs(value);
-  const int digits = size == 0 ? 0 : size >= 100 ? 0 : size >= 10 ? 1 : size >= 0.095 ? 2 : size >= 0.0095 ? 3 : 4;
+  if (size > 1e-10 && size < 5e-5) return fmt::format("under 0.0001 {}", symbol(unit));
+  const int digits = size <= 1e-10 ? 0 : size >= 100 ? 0 : size >= 10 ? 1 : size >= 0.095 ? 2 : size >= 0.0095 ? 3 : 4;
   return fmt::format("{:.{}f} {}", value, digits, symbol(unit));
 }
 

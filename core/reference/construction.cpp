@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 
 namespace uc {
@@ -17,6 +18,12 @@ bool is_rectangle(const Polygon& sheet) {
 }
 
 using Kind = ConstructionItem::Kind;
+
+std::string numbered(char letter, int number) {
+  char text[16] = {letter};
+  const auto end = std::to_chars(text + 1, text + sizeof text, number).ptr;
+  return {text, end};
+}
 
 } // namespace
 
@@ -58,8 +65,8 @@ int Construction::find(const std::string& id) const {
 int Construction::creases() const { return creases_; }
 
 void Construction::add(ConstructionItem item) {
-  if (item.kind == Kind::crease) item.id = fmt::format("c{}", ++creases_);
-  if (item.kind == Kind::crossing) item.id = fmt::format("p{}", ++points_);
+  if (item.kind == Kind::crease) item.id = numbered('c', ++creases_);
+  if (item.kind == Kind::crossing) item.id = numbered('p', ++points_);
   if (item.kind == Kind::mark) item.id = fmt::format("m{}", items_.size() - 2 * sheet_.size() + 1);
   items_.push_back(std::move(item));
 }
@@ -97,14 +104,14 @@ Result<int> Construction::fold(Alignment op, const std::array<int, 2>& points, c
   double least = 1e300;
   bool found = false;
   for (const Line& crease : creases_of(op, in)) {
-    const auto seen = contact(op, in, crease, sheet_, 1e-9 * extent);
-    if (!seen) continue;
     double off = 0;
     if (wanted) {
       const double sign = crease.normal.dot(wanted->normal) < 0 ? -1 : 1;
       off = (sign * crease.normal - wanted->normal).norm() * extent + std::abs(sign * crease.c - wanted->c);
     }
     if (off >= least) continue;
+    const auto seen = contact(op, in, crease, sheet_, 1e-9 * extent);
+    if (!seen) continue;
     least = off;
     item.line = crease;
     item.contact = *seen;
@@ -219,19 +226,23 @@ Construction Construction::reduced_to(std::vector<int>& wanted) const {
 
 ConstructionErrors::ConstructionErrors(const Construction& construction, double sigma_mm) {
   const auto& items = construction.items();
-  int errors = 0;
+  own_.reserve(items.size());
   for (const ConstructionItem& item : items) {
     const int own = item.kind == Kind::crease ? 2 : item.kind == Kind::mark ? 1 : 0;
-    first_error_.push_back(own > 0 ? errors : -1);
-    error_count_.push_back(own);
-    errors += own;
+    own_.emplace_back(static_cast<int>(errors_), own);
+    errors_ += own;
   }
-  rows_.assign(items.size(), Eigen::MatrixXd::Zero(2, errors));
+  rows_ = Eigen::Matrix2Xd::Zero(2, static_cast<Eigen::Index>(items.size()) * errors_);
+  // What is given on the sheet has no error to pass on.
+  const auto passed_on = [&](auto&& row, const auto& derivative, int from) {
+    const auto kind = construction[from].kind;
+    if (kind != Kind::corner && kind != Kind::edge) row.noalias() += derivative * of(from);
+  };
   for (std::size_t i = 0; i < items.size(); ++i) {
     const ConstructionItem& item = items[i];
-    Eigen::MatrixXd& row = rows_[i];
+    auto row = rows_.middleCols(static_cast<Eigen::Index>(i) * errors_, errors_);
     if (item.kind == Kind::mark) {
-      row.col(first_error_[i]) = item.sigma_mm * construction[item.lines[0]].line.direction();
+      row.col(own_[i].first) = item.sigma_mm * construction[item.lines[0]].line.direction();
     } else if (item.kind == Kind::crossing) {
       const auto d =
           crossing_sensitivity(construction[item.lines[0]].line, construction[item.lines[1]].line, item.point);
@@ -239,13 +250,15 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
         determined_ = false;
         continue;
       }
-      row = d->leftCols<2>() * of(item.lines[0]) + d->rightCols<2>() * of(item.lines[1]);
+      passed_on(row, d->leftCols<2>(), item.lines[0]);
+      passed_on(row, d->rightCols<2>(), item.lines[1]);
     } else if (item.landing) {
       const Line& l = construction[item.lines[0]].line;
       const Line& m = construction[item.lines[1]].line;
       const auto d = landing_sensitivity(l, m);
-      row = d.leftCols<2>() * of(item.lines[0]) + d.rightCols<2>() * of(item.lines[1]);
-      row.middleCols<2>(first_error_[i]) += sigma_mm * by_two_ends(item.line, item.contact.first, item.contact.second);
+      passed_on(row, d.leftCols<2>(), item.lines[0]);
+      passed_on(row, d.rightCols<2>(), item.lines[1]);
+      row.middleCols<2>(own_[i].first) += sigma_mm * by_two_ends(item.line, item.contact.first, item.contact.second);
     } else if (item.kind == Kind::crease) {
       const auto d = sensitivity(item.op, construction.inputs_of(item), item.line, item.contact);
       if (!d) {
@@ -255,10 +268,10 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
       for (Eigen::Index k = 0; k < 2; ++k) {
         const int point = item.points[static_cast<std::size_t>(k)];
         const int line = item.lines[static_cast<std::size_t>(k)];
-        if (point >= 0) row += d->inputs.middleCols<2>(2 * k) * of(point);
-        if (line >= 0) row += d->inputs.middleCols<2>(4 + 2 * k) * of(line);
+        if (point >= 0) passed_on(row, d->inputs.middleCols<2>(2 * k), point);
+        if (line >= 0) passed_on(row, d->inputs.middleCols<2>(4 + 2 * k), line);
       }
-      row.middleCols<2>(first_error_[i]) += sigma_mm * d->own;
+      row.middleCols<2>(own_[i].first) += sigma_mm * d->own;
     }
   }
 }
@@ -266,7 +279,7 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
 double ConstructionErrors::sigma_of_point(int item) const { return of(item).norm(); }
 
 Eigen::MatrixXd ConstructionErrors::distances(int item, const Line& line, const std::vector<Point>& at) const {
-  const Eigen::MatrixXd& rows = of(item);
+  const auto rows = of(item);
   Eigen::MatrixXd out(static_cast<Eigen::Index>(at.size()), rows.cols());
   for (std::size_t i = 0; i < at.size(); ++i)
     out.row(static_cast<Eigen::Index>(i)) = quarter_turned(line.normal).dot(at[i]) * rows.row(0) - rows.row(1);
@@ -274,10 +287,10 @@ Eigen::MatrixXd ConstructionErrors::distances(int item, const Line& line, const 
 }
 
 std::vector<double> ConstructionErrors::shares(const Eigen::MatrixXd& rows) const {
-  std::vector<double> out(rows_.size(), 0);
+  std::vector<double> out(own_.size(), 0);
   const double all = rows.squaredNorm();
-  for (std::size_t i = 0; i < rows_.size(); ++i) {
-    if (first_error_[i] >= 0 && all > 0) out[i] = rows.middleCols(first_error_[i], error_count_[i]).squaredNorm() / all;
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    if (own_[i].second > 0 && all > 0) out[i] = rows.middleCols(own_[i].first, own_[i].second).squaredNorm() / all;
   }
   return out;
 }

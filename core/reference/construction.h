@@ -69,6 +69,8 @@ public:
   [[nodiscard]] std::vector<char> needed_for(const std::vector<int>& wanted) const;
   /// Only what `wanted` needs, renumbered; `wanted` is changed to the new numbers.
   [[nodiscard]] Construction reduced_to(std::vector<int>& wanted) const;
+  /// Makes room for this many items in all.
+  void reserve(int items) { items_.reserve(static_cast<std::size_t>(items)); }
 
 private:
   void add(ConstructionItem item);
@@ -84,7 +86,8 @@ class ConstructionErrors {
 public:
   ConstructionErrors(const Construction& construction, double sigma_mm);
 
-  [[nodiscard]] const Eigen::MatrixXd& of(int item) const { return rows_[static_cast<std::size_t>(item)]; }
+  /// Two rows, one column per error.
+  [[nodiscard]] auto of(int item) const { return rows_.middleCols(item * errors_, errors_); }
   [[nodiscard]] Eigen::Matrix2d covariance(int item) const { return of(item) * of(item).transpose(); }
   /// Root of the mean squared distance of a point from where it should be, mm.
   [[nodiscard]] double sigma_of_point(int item) const;
@@ -96,9 +99,9 @@ public:
   [[nodiscard]] bool determined() const { return determined_; }
 
 private:
-  std::vector<Eigen::MatrixXd> rows_;
-  std::vector<int> first_error_; // per item, -1 when it adds none
-  std::vector<int> error_count_;
+  Eigen::Matrix2Xd rows_; // item after item
+  Eigen::Index errors_ = 0;
+  std::vector<std::pair<int, int>> own_; // per item: the first error it adds, and how many
   bool determined_ = true;
 };
 

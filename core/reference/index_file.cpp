@@ -16,7 +16,7 @@ namespace {
 static_assert(std::endian::native == std::endian::little, "the cache is read and written as it lies in memory");
 
 constexpr char magic[8] = {'U', 'C', 'M', 'A', 'R', 'K', 'S', '\n'};
-constexpr std::uint32_t version = 2; // of the file and of the rules by which lines are made
+constexpr std::uint32_t version = 3; // of the file and of the rules by which lines are made
 
 class Writer {
 public:
@@ -70,7 +70,7 @@ std::uint64_t checksum(const std::string& bytes, std::size_t end) {
 }
 
 constexpr std::size_t line_bytes = 3 * 8 + 3 * 4 + 2 + 7 * 4;
-constexpr std::size_t point_bytes = 2 * 8 + 2 * 4;
+constexpr std::size_t point_bytes = 2 * 8 + 2 * 4 + 4 + 4;
 
 } // namespace
 
@@ -81,6 +81,7 @@ std::string SheetIndex::bytes() const {
   w.put(version);
   w.put(static_cast<std::uint32_t>(outline_.size()));
   for (const Point& p : outline_) w.put(p.x()), w.put(p.y());
+  w.put(static_cast<std::uint8_t>(has_all_marks_));
   w.put(static_cast<std::uint64_t>(lines_.size()));
   w.put(static_cast<std::uint64_t>(points_.size()));
   for (const IndexLine& l : lines_) {
@@ -94,6 +95,7 @@ std::string SheetIndex::bytes() const {
   for (const IndexPoint& p : points_) {
     w.put(p.at.x()), w.put(p.at.y());
     for (const std::uint32_t i : p.lines) w.put(i);
+    w.put(p.variance), w.put(p.creases);
   }
   w.put(checksum(w.bytes(), w.bytes().size()));
   return std::move(w.bytes());
@@ -120,6 +122,7 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     if (!((p - q).norm() < 1e-9)) return foreign;
     index.outline_.push_back(q);
   }
+  index.has_all_marks_ = r.get<std::uint8_t>() != 0;
   const auto lines = r.get<std::uint64_t>();
   const auto points = r.get<std::uint64_t>();
   if (lines > 10'000'000 || points > 10'000'000 || lines * line_bytes + points * point_bytes != r.left())
@@ -148,11 +151,16 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     if (l.op > 7 || !in_range(l.points, points) || !in_range(l.lines, k) || !in_range(l.needs, k)) return foreign;
   }
   index.points_.resize(points);
+  std::uint32_t most_creases = 0;
   for (IndexPoint& p : index.points_) {
     p.at.x() = r.get<double>();
     p.at.y() = r.get<double>();
     for (std::uint32_t& i : p.lines) i = r.get<std::uint32_t>();
-    if (!in_range(p.lines, lines)) return foreign;
+    p.variance = r.get<float>();
+    p.creases = r.get<std::uint32_t>();
+    const bool in_order = p.creases >= most_creases && p.creases <= most_point_creases;
+    if (!in_range(p.lines, lines) || !in_order || !(p.variance >= 0)) return foreign;
+    most_creases = p.creases;
   }
   for (std::uint64_t k = 0; k < lines; ++k) {
     for (const std::uint32_t p : index.lines_[k].points) {

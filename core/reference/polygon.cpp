@@ -166,7 +166,7 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
     if (angle < 0) angle += 360;
     m.angle_error_deg = std::max(m.angle_error_deg, std::abs(angle - interior_angle(static_cast<int>(n))));
   }
-  m.exact = m.side_max_mm - m.side_min_mm < 1e-9 * size && m.angle_error_deg < 1e-7;
+  m.exact = m.side_max_mm - m.side_min_mm < 1e-12 * size && m.angle_error_deg < 1e-10;
   m.creases = m.construction.creases();
   m.leftover = 1 - signed_area(outline) / signed_area(m.construction.sheet());
   const ConstructionErrors errors(m.construction, sigma_mm);

@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <map>
 #include <numbers>
+#include <tuple>
 
 namespace uc {
 namespace {
@@ -60,7 +60,8 @@ Eigen::MatrixXd rows_of(const Route& route, const ConstructionErrors& errors) {
 
 void find_weakest(Route& route, const ConstructionErrors& errors) {
   const Construction& c = route.construction;
-  const auto shares = errors.shares(rows_of(route, errors));
+  const auto rows = rows_of(route, errors);
+  const auto shares = errors.shares(rows);
   for (int i = 0; i < c.size(); ++i) {
     if (shares[static_cast<std::size_t>(i)] > route.weakest_share)
       route.weakest = i, route.weakest_share = shares[static_cast<std::size_t>(i)];
@@ -79,7 +80,7 @@ void find_weakest(Route& route, const ConstructionErrors& errors) {
       return;
     }
   }
-  if (rows_of(route, errors).norm() > 1.6 * errors.of(route.weakest).norm() && route.weakest != route.result)
+  if (rows.norm() > 1.6 * errors.of(route.weakest).norm() && route.weakest != route.result)
     route.weakness = Weakness::far_reach;
 }
 
@@ -98,18 +99,22 @@ const CreaseNeed* Route::need(int item) const {
 std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& results,
                                  const ConstructionErrors& errors) {
   struct Use {
-    bool whole = false;
-    std::vector<std::pair<double, double>> at; // place along the crease and half the length that serves
+    int line;
+    double at;   // along the crease
+    double half; // the length to each side that serves
+    bool operator<(const Use& o) const { return std::tie(line, at, half) < std::tie(o.line, o.at, o.half); }
   };
-  std::map<int, Use> uses;
+  std::vector<Use> uses;
+  std::vector<char> whole(static_cast<std::size_t>(c.size()), 0);
+  const auto use_all = [&](int line) { whole[static_cast<std::size_t>(line)] = 1; };
   const auto place = [&](int line, const Point& p, double sigma) {
     if (c[line].kind != Kind::crease) return;
     // A pinch serves when what crosses it hits it almost surely.
     const double half = std::max(0.01 * size_of(c.sheet()), 1.0 + 3 * sigma);
-    uses[line].at.emplace_back(c[line].line.direction().dot(p), half);
+    uses.push_back({line, c[line].line.direction().dot(p), half});
   };
   for (const int r : results) {
-    if (c[r].kind == Kind::crease) uses[r].whole = true;
+    if (c[r].kind == Kind::crease) use_all(r);
   }
   for (int i = 0; i < c.size(); ++i) {
     const ConstructionItem& item = c[i];
@@ -118,13 +123,13 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
     }
     if (item.kind != Kind::crease) continue;
     if (item.landing) {
-      for (const int line : item.lines) uses[line].whole = true;
+      for (const int line : item.lines) use_all(line);
       continue;
     }
     const bool along = item.op == Alignment::O3 || item.op == Alignment::O4;
     if (along || item.op == Alignment::O7) {
       for (const int line : item.lines) {
-        if (line >= 0 && (along || line == item.lines[1])) uses[line].whole = true;
+        if (line >= 0 && (along || line == item.lines[1])) use_all(line);
       }
     }
     // A point that lands on a crease needs no more of it than the place where it lands.
@@ -136,24 +141,25 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
       }
     }
   }
+  std::sort(uses.begin(), uses.end());
   std::vector<CreaseNeed> needs;
+  needs.reserve(static_cast<std::size_t>(c.creases()));
   for (int i = 0; i < c.size(); ++i) {
     const ConstructionItem& item = c[i];
     if (item.kind != Kind::crease) continue;
     CreaseNeed need{i, CreaseExtent::full, item.chord};
-    Use& use = uses[i];
-    if (!use.whole && !use.at.empty()) {
+    auto use = std::lower_bound(uses.begin(), uses.end(), Use{i, -1e300, 0});
+    if (!whole[static_cast<std::size_t>(i)] && use != uses.end() && use->line == i) {
       const Point d = item.line.direction();
       const double a = std::min(d.dot(item.chord.from), d.dot(item.chord.to));
       const double b = std::max(d.dot(item.chord.from), d.dot(item.chord.to));
-      std::sort(use.at.begin(), use.at.end());
       double low = 1e300;
       double high = -1e300;
       bool apart = false;
-      for (const auto& [at, half] : use.at) {
-        if (high > low && at - half > high) apart = true;
-        low = std::min(low, at - half);
-        high = std::max(high, at + half);
+      for (; use != uses.end() && use->line == i; ++use) {
+        if (high > low && use->at - use->half > high) apart = true;
+        low = std::min(low, use->at - use->half);
+        high = std::max(high, use->at + use->half);
       }
       low = std::max(low, a);
       high = std::min(high, b);
@@ -185,33 +191,44 @@ double error_of(const Construction& c, int result, const Target& target) {
   return 0;
 }
 
-std::optional<Route> judged(const Construction& construction, int result, const Target& target,
-                            const JudgeOptions& options) {
-  Route route;
+std::optional<RouteDraft> drafted(Construction construction, int result, const Target& target, double sigma_mm) {
+  RouteDraft draft{{}, ConstructionErrors(construction, sigma_mm)};
+  if (!draft.errors.determined()) return std::nullopt;
+  Route& route = draft.route;
   route.target = target;
-  std::vector<int> wanted{result};
-  route.construction = construction.reduced_to(wanted);
-  route.result = wanted[0];
+  route.construction = std::move(construction);
+  route.result = result;
+  route.error_mm = error_of(route.construction, route.result, target);
+  route.exact = route.error_mm <= exact_share * size_of(route.construction.sheet());
+  route.sigma_mm = rows_of(route, draft.errors).norm();
+  route.creases = route.construction.creases();
+  return draft;
+}
+
+void finish(RouteDraft& draft, const std::vector<Box>& keep_clean) {
+  Route& route = draft.route;
   const Construction& c = route.construction;
-  const ConstructionErrors errors(c, options.sigma_mm);
-  if (!errors.determined()) return std::nullopt;
-  route.error_mm = error_of(c, route.result, target);
-  route.exact = route.error_mm < 1e-9 * size_of(c.sheet());
-  route.sigma_mm = rows_of(route, errors).norm();
-  if (!c[route.result].is_line()) route.covariance = errors.covariance(route.result);
-  route.creases = c.creases();
-  route.needs = needs_of(c, {route.result}, errors);
+  if (!c[route.result].is_line()) route.covariance = draft.errors.covariance(route.result);
+  route.needs = needs_of(c, {route.result}, draft.errors);
   for (const CreaseNeed& need : route.needs) {
     route.pinches += need.extent == CreaseExtent::pinch;
     route.scar_mm += need.span.length();
-    for (const Box& box : options.keep_clean) {
+    for (const Box& box : keep_clean) {
       double outside_mm = 0;
       for (const Segment& s : outside(need.span, box)) outside_mm += s.length();
       route.clean_mm += std::max(0.0, need.span.length() - outside_mm);
     }
   }
-  find_weakest(route, errors);
-  return route;
+  find_weakest(route, draft.errors);
+}
+
+std::optional<Route> judged(const Construction& construction, int result, const Target& target,
+                            const JudgeOptions& options) {
+  std::vector<int> wanted{result};
+  auto draft = drafted(construction.reduced_to(wanted), wanted[0], target, options.sigma_mm);
+  if (!draft) return std::nullopt;
+  finish(*draft, options.keep_clean);
+  return std::move(draft->route);
 }
 
 std::string weakness_text(const Route& route) {

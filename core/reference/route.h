@@ -7,8 +7,13 @@
 #include "reference/target.h"
 
 #include <cmath>
+#include <string_view>
 
 namespace uc {
+
+/// A route counts as exact when it lands this close, in parts of the sheet: rounding leaves exact ones within 1e-14,
+/// while among many routes some come to 1e-12 by chance.
+constexpr double exact_share = 1e-13;
 
 enum class CreaseExtent { full, pinch, between };
 std::string name_of(CreaseExtent extent);
@@ -32,13 +37,13 @@ struct Route {
   int pinches = 0;
   double scar_mm = 0;  // length of all creases made
   double clean_mm = 0; // of it, inside areas to keep clean
-  bool exact = false;  // the geometry hits the target, to 1e-9 of the sheet
+  bool exact = false;  // the geometry hits the target: see `exact_share`
   std::vector<CreaseNeed> needs;
   Eigen::Matrix2d covariance = Eigen::Matrix2d::Zero(); // of the resulting point, mm²
   int weakest = -1;                                     // item whose own error weighs most in the result
   double weakest_share = 0;                             // of the variance
   Weakness weakness = Weakness::none;
-  std::string idea; // short name of the way it works; routes with the same one are grouped
+  std::string_view idea; // short name of the way it works, a literal; routes with the same one are grouped
 
   [[nodiscard]] double total_mm() const { return std::hypot(error_mm, sigma_mm); }
   [[nodiscard]] const CreaseNeed* need(int item) const;
@@ -48,6 +53,18 @@ struct JudgeOptions {
   double sigma_mm = 0.25;
   std::vector<Box> keep_clean;
 };
+
+/// A route as far as ranking needs it, and the errors that the rest is told from.
+struct RouteDraft {
+  Route route; // target, construction, result, error, sigma, creases, exact
+  ConstructionErrors errors;
+};
+
+/// The first half of `judged`: what a route costs and how far off it lands. The construction holds only what the result
+/// needs.
+std::optional<RouteDraft> drafted(Construction construction, int result, const Target& target, double sigma_mm);
+/// The second half: what of each crease has to be made, the error's shape, the weakest move.
+void finish(RouteDraft& draft, const std::vector<Box>& keep_clean);
 
 /// Judges a construction whose item `result` answers the target. Only what the result needs is kept. Empty when the
 /// hand's error is not determined, as when a crease is fixed by lines that meet along a point only.

@@ -7,13 +7,19 @@ Frame::Frame(const Polygon& sheet) : low(bounding_box(sheet).low), size(bounding
 /// One construction in the making.
 class RouteMaker::Build {
 public:
-  Build(const RouteMaker& maker) : maker_(maker), c_(maker.bare_) {}
+  Build(const RouteMaker& maker) : maker_(maker) {
+    c_.reserve(maker.bare_.size() + 16);
+    c_ = maker.bare_;
+    lines_.reserve(8);
+  }
 
   int line(std::uint32_t id) {
     if (id == Candidate::carrier) return maker_.carrier_;
     const auto edges = static_cast<std::uint32_t>(c_.corners());
     if (id < edges) return c_.edge(static_cast<int>(id));
-    if (const auto at = lines_.find(id); at != lines_.end()) return at->second;
+    for (const auto& [line, item] : lines_) {
+      if (line == id) return item;
+    }
     const IndexLine& l = maker_.index_.lines()[id];
     std::array<int, 2> points{-1, -1};
     std::array<int, 2> lines{-1, -1};
@@ -26,7 +32,7 @@ public:
       if ((l.points[i] != no_entry && points[i] < 0) || (l.lines[i] != no_entry && lines[i] < 0)) return -1;
     }
     const int item = fold(static_cast<Alignment>(l.op), points, lines, maker_.frame_.out(l.line));
-    lines_[id] = item;
+    lines_.emplace_back(id, item);
     return item;
   }
 
@@ -85,17 +91,17 @@ public:
     return -1;
   }
 
-  const Construction& construction() const { return c_; }
+  Construction& construction() { return c_; }
 
 private:
   const RouteMaker& maker_;
   Construction c_;
-  std::unordered_map<std::uint32_t, int> lines_;
+  std::vector<std::pair<std::uint32_t, int>> lines_; // of the index, and the items they have become
 };
 
 namespace {
 
-std::string idea_of(const Candidate& candidate, const Route& route) {
+std::string_view idea_of(const Candidate& candidate, const Route& route) {
   switch (candidate.kind) {
   case Candidate::Kind::halved:
     return "halving";
@@ -130,16 +136,28 @@ RouteMaker::RouteMaker(const SheetIndex& index, const Polygon& sheet, const Targ
   if (target.carrier) carrier_ = bare_.given_line(*target.carrier);
 }
 
-std::optional<Route> RouteMaker::make(const Candidate& candidate, const JudgeOptions& options) const {
+bool RouteMaker::on_sheet(const Point& p) const {
+  const Polygon& sheet = bare_.sheet();
+  for (std::size_t i = 0; i < sheet.size(); ++i) {
+    const Point side = sheet[(i + 1) % sheet.size()] - sheet[i];
+    const Point to = p - sheet[i];
+    if (side.x() * to.y() - side.y() * to.x() < -1e-9 * frame_.size * side.norm()) return false;
+  }
+  return true;
+}
+
+std::optional<RouteDraft> RouteMaker::draft(const Candidate& candidate, double sigma_mm) const {
   Build build(*this);
   const int result = build.result(candidate);
   if (result < 0) return std::nullopt;
-  const Construction& c = build.construction();
-  if (!c[result].is_line() && c.same_point(c[result].point) < c.corners())
-    return std::nullopt; // a corner needs no fold
-  auto route = judged(c, result, target_, options);
-  if (route) route->idea = idea_of(candidate, *route);
-  return route;
+  Construction& c = build.construction();
+  if (!c[result].is_line()) {
+    if (!on_sheet(c[result].point)) return std::nullopt;
+    if (c.same_point(c[result].point) < c.corners()) return std::nullopt; // a corner needs no fold
+  }
+  auto draft = drafted(std::move(c), result, target_, sigma_mm);
+  if (draft) draft->route.idea = idea_of(candidate, draft->route);
+  return draft;
 }
 
 } // namespace uc

@@ -4,8 +4,6 @@
 #include "reference/route.h"
 #include "reference/sheet_index.h"
 
-#include <unordered_map>
-
 namespace uc {
 
 /// How the index's unit sheet lies on the real one.
@@ -53,10 +51,11 @@ class RouteMaker {
 public:
   RouteMaker(const SheetIndex& index, const Polygon& sheet, const Target& target);
   /// Empty when the paper does not allow it after all.
-  [[nodiscard]] std::optional<Route> make(const Candidate& candidate, const JudgeOptions& options) const;
+  [[nodiscard]] std::optional<RouteDraft> draft(const Candidate& candidate, double sigma_mm) const;
 
 private:
   class Build;
+  [[nodiscard]] bool on_sheet(const Point& p) const;
   const SheetIndex& index_;
   const Target& target_;
   Frame frame_;

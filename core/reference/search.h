@@ -25,10 +25,13 @@ struct SearchOptions {
   RouteWeights weights;
 };
 
-struct SearchFigures {        // where the time goes, for the benchmark
+/// Where the time goes, for the benchmark.
+struct SearchFigures {
   double look_up_seconds = 0; // finding what lies near: without pairing it up and without judging
-  double all_seconds = 0;
-  std::size_t judged = 0;
+  double picked_seconds = 0;  // until it is known which ones are shown
+  double all_seconds = 0;     // until those are routes
+  std::size_t judged = 0;     // made into constructions
+  std::size_t failed = 0;     // picked by the index's figures, yet could not be made as they are
 };
 
 /// Routes in rank order; the route of least error and one of fewest creases are always among them. Routes that differ

@@ -40,12 +40,21 @@ struct IndexLine {
 struct IndexPoint {
   Point at = Point::Zero();
   std::array<std::uint32_t, 2> lines{no_entry, no_entry}; // it is their crossing; none for a corner
+  float variance = 0;                                     // of its place, both directions together, for s = 1
+  std::uint32_t creases = 0;                              // it takes
 };
+
+struct PointHit {
+  std::uint32_t id = no_entry;
+  double squared = 0; // distance
+};
+
+constexpr int most_point_creases = 3;
 
 struct IndexLimits {
   int first = 40;             // lines of one crease that are built on
   int second = 400;           // of two
-  int third = 12000;          // of three
+  int third = 24000;          // of three
   std::size_t all = 800000;   // lines in all
   double worst_variance = 36; // at the worse end, in s²; more is not worth folding
   double least_chord = 0.12;
@@ -59,8 +68,9 @@ public:
 
   [[nodiscard]] const Polygon& outline() const { return outline_; }
   [[nodiscard]] const std::vector<IndexLine>& lines() const { return lines_; }
-  [[nodiscard]] const std::vector<IndexPoint>& points() const { return points_; }
   [[nodiscard]] int edges() const { return static_cast<int>(outline_.size()); }
+  /// Whether the marks hold every crossing of lines of one and two creases.
+  [[nodiscard]] bool has_all_marks() const { return has_all_marks_; }
   /// Creases of a pair of lines, those shared counted once.
   [[nodiscard]] int creases_together(std::uint32_t a, std::uint32_t b) const;
 
@@ -69,8 +79,14 @@ public:
   /// Distances of a point from all lines of a level, signed.
   void distances(int creases, const Point& from, std::vector<float>& out) const;
 
+  /// Marks in order of their creases.
+  [[nodiscard]] const std::vector<IndexPoint>& points() const { return points_; }
   /// The mark nearest to a point, and how far it is.
   [[nodiscard]] std::pair<std::uint32_t, double> nearest_point(const Point& to) const;
+  /// The nearest marks of at most so many creases, corners among them, at most 64; the nearest first.
+  void nearest_points(const Point& to, int creases, std::size_t most, std::vector<PointHit>& out) const;
+  /// All marks of at most so many creases that are nearer than `radius`.
+  void points_within(const Point& to, int creases, double radius, std::vector<PointHit>& out) const;
 
   /// The file's bytes: magic, version, shape, entries, checksum.
   [[nodiscard]] std::string bytes() const;
@@ -83,13 +99,15 @@ private:
   Polygon outline_;
   std::vector<IndexLine> lines_;
   std::vector<IndexPoint> points_;
+  bool has_all_marks_ = false;
   // The lines once more, side by side, so that all are looked through at the speed of memory.
   std::vector<float> x_;
   std::vector<float> y_;
   std::vector<float> c_;
   std::vector<std::uint32_t> level_begin_;
   struct PointTree;
-  std::shared_ptr<const PointTree> tree_;
+  [[nodiscard]] const PointTree* tree_of(int creases) const;
+  std::array<std::shared_ptr<const PointTree>, most_point_creases> trees_; // by the most creases their marks take
 };
 
 /// Moved to the origin and scaled so that the longer side of its box is 1.

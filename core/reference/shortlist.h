@@ -13,16 +13,11 @@
 namespace uc {
 
 /// The candidates worth a closer look: the best by rank, by geometry alone, and by rank for each number of creases.
-/// With three creases looking up takes next to no time, so fewer are kept; with one or two hardly any candidate can be
-/// made, so as many as with four.
 class Shortlist {
 public:
-  Shortlist(int max_creases, int top)
-      : best_(max_creases != 3 ? 140 : 10 + 2 * static_cast<std::size_t>(top)), nearest_(max_creases != 3 ? 16 : 4) {
-    if (max_creases == 3) by_creases_.fill(Few(2));
-  }
   void offer(const Candidate& c) {
     if (c.creases < 1) return;
+    knows_all_ = knows_all_ && (c.kind == Candidate::Kind::crossing || c.kind == Candidate::Kind::line);
     best_.offer(c.score(), c);
     nearest_.offer(c.residual2, c);
     by_creases_[static_cast<std::size_t>(std::min(c.creases, most_route_creases))].offer(c.score(), c);
@@ -36,19 +31,20 @@ public:
            score < by_creases_[static_cast<std::size_t>(std::min(creases, most_route_creases))].worst();
   }
 
-  [[nodiscard]] std::vector<Candidate> all() const {
-    std::vector<Candidate> out = best_.sorted();
-    for (const Candidate& c : nearest_.sorted()) out.push_back(c);
-    for (const Few& few : by_creases_) {
-      for (const Candidate& c : few.sorted()) out.push_back(c);
-    }
-    return out;
+  /// Whether all that was offered tells its own figures: lines and marks of the index do, what a further fold would
+  /// make of them is an estimate.
+  [[nodiscard]] bool knows_all() const { return knows_all_; }
+  /// Each in order, the best first.
+  [[nodiscard]] std::vector<Candidate> best() const { return best_.sorted(); }
+  [[nodiscard]] std::vector<Candidate> nearest() const { return nearest_.sorted(); }
+  [[nodiscard]] std::vector<Candidate> of(int creases) const {
+    return by_creases_[static_cast<std::size_t>(creases)].sorted();
   }
 
 private:
   class Few {
   public:
-    explicit Few(std::size_t most = 4) : most_(most) {}
+    explicit Few(std::size_t most = 4) : most_(most) { kept_.reserve(std::min<std::size_t>(2 * most, 32)); }
     void offer(double value, const Candidate& c) {
       if (value >= worst_) return;
       kept_.emplace_back(value, c);
@@ -82,8 +78,9 @@ private:
     std::vector<Entry> kept_;
   };
 
-  Few best_;
-  Few nearest_;
+  bool knows_all_ = true;
+  Few best_{140};
+  Few nearest_{16};
   std::array<Few, most_route_creases + 1> by_creases_;
 };
 

@@ -212,6 +212,63 @@ private slots:
     }
   }
 
+  void marks_know_their_creases_and_errors() {
+    const SheetIndex& index = letter_index();
+    std::mt19937_64 random(6);
+    for (int i = 0; i < 300; ++i) {
+      const IndexPoint& p = index.points()[random() % index.points().size()];
+      if (p.lines[0] == no_entry) continue;
+      QCOMPARE(static_cast<int>(p.creases), index.creases_together(p.lines[0], p.lines[1]));
+      Rebuilt rebuilt(index);
+      const int a = rebuilt.line(p.lines[0]);
+      const auto mark = rebuilt.c.cross(a, rebuilt.line(p.lines[1]));
+      QVERIFY(mark);
+      const double exact = ConstructionErrors(rebuilt.c, 1).of(*mark).squaredNorm();
+      QVERIFY2(std::abs(p.variance - exact) < 1e-3 * exact, qPrintable(QString("%1 %2").arg(p.variance).arg(exact)));
+    }
+  }
+
+  void marks_are_in_order_on_any_sheet() {
+    for (const int corners : {3, 5, 6, 8}) {
+      const Polygon sheet = Sheet::regular(corners, Millimetres{100}).outline();
+      const auto index = SheetIndex::build(sheet, small_limits());
+      QVERIFY(index);
+      QVERIFY(std::is_sorted(index->points().begin(), index->points().end(),
+                             [](const IndexPoint& a, const IndexPoint& b) { return a.creases < b.creases; }));
+      const auto again = SheetIndex::from_bytes(index->bytes(), sheet);
+      QVERIFY(again);
+      QCOMPARE(again->has_all_marks(), index->has_all_marks());
+      QCOMPARE(again->points().back().variance, index->points().back().variance);
+    }
+  }
+
+  void marks_near_a_place_by_brute_force() {
+    const SheetIndex& index = letter_index();
+    std::mt19937_64 random(8);
+    std::uniform_real_distribution<double> u(0, 1);
+    std::vector<PointHit> hits;
+    for (int i = 0; i < 60; ++i) {
+      const int creases = 1 + i % 3;
+      const Point p{u(random) * 0.77, u(random)};
+      std::vector<double> all;
+      for (const IndexPoint& q : index.points()) {
+        if (static_cast<int>(q.creases) <= creases) all.push_back((q.at - p).squaredNorm());
+      }
+      std::sort(all.begin(), all.end());
+      const std::size_t most = 1 + random() % 40;
+      index.nearest_points(p, creases, most, hits);
+      QCOMPARE(hits.size(), std::min(most, all.size()));
+      for (std::size_t k = 0; k < hits.size(); ++k) {
+        QVERIFY(near(hits[k].squared, all[k], 1e-12));
+        QVERIFY(near((index.points()[hits[k].id].at - p).squaredNorm(), hits[k].squared, 1e-12));
+      }
+      const double radius = 0.3 * u(random) / creases;
+      index.points_within(p, creases, radius, hits);
+      QCOMPARE(hits.size(),
+               static_cast<std::size_t>(std::lower_bound(all.begin(), all.end(), radius * radius) - all.begin()));
+    }
+  }
+
   void size_does_not_matter_but_shape_does() {
     const Polygon larger = Sheet::rectangle(Millimetres{431.8}, Millimetres{558.8}).outline();
     const auto twice = SheetIndex::build(larger, small_limits());

@@ -103,10 +103,101 @@ private slots:
       replay(r);
       if (!r.exact) continue;
       ++exact;
-      QVERIFY(r.error_mm < 1e-9 * 240);
+      QVERIFY(r.error_mm <= exact_share * 240);
       QVERIFY(r.creases <= options.max_creases);
     }
     QVERIFY(exact > 0);
+  }
+
+  void nothing_in_the_index_beats_a_short_route() {
+    // With up to three creases the answer is compared with every mark and every line that there is.
+    const SheetIndex& index = square_index();
+    const double unit = 0.25 / 240;
+    std::mt19937_64 random(23);
+    std::uniform_real_distribution<double> share(0.01, 0.99);
+    for (int i = 0; i < 120; ++i) {
+      SearchOptions options;
+      options.max_creases = 1 + i % 3;
+      options.weights.effort_mm = i % 4 == 3 ? 0.4 : 0;
+      const bool point = i % 2 == 0;
+      const auto target = point ? *wanted_point(square(), {240 * share(random), 240 * share(random)})
+                                : *wanted_angle(180 * share(random));
+      double best = 1e300;
+      double nearest = 1e300;
+      const auto offer = [&](double residual2, double variance, int creases) {
+        nearest = std::min(nearest, 240 * std::sqrt(residual2));
+        best =
+            std::min(best, 240 * std::sqrt(residual2 + unit * unit * variance) + options.weights.effort_mm * creases);
+      };
+      for (const IndexPoint& p : index.points()) {
+        const int creases = static_cast<int>(p.creases);
+        if (point && creases > 0 && creases <= options.max_creases)
+          offer((240 * p.at - target.point).squaredNorm() / (240 * 240), p.variance, creases);
+      }
+      for (const IndexLine& l : index.lines()) {
+        if (point || l.creases == 0 || l.creases > options.max_creases) continue;
+        const double turn = std::atan2(l.line.direction().y(), l.line.direction().x());
+        const double off = std::tan(turn - target.degrees * std::numbers::pi / 180);
+        offer(off * off, l.variance.turn, l.creases);
+      }
+      SearchFigures figures;
+      const auto routes = find_routes(index, square(), target, options, &figures);
+      QVERIFY2(routes, routes ? "" : routes.error().c_str());
+      QCOMPARE(figures.failed, std::size_t{0});
+      QVERIFY(figures.look_up_seconds <= figures.picked_seconds && figures.picked_seconds <= figures.all_seconds);
+      double least = 1e300;
+      for (const Route& r : *routes) {
+        replay(r);
+        least = std::min(least, r.error_mm);
+      }
+      QVERIFY2(near(rank_of(routes->front(), options.weights), best, 1e-4 * best),
+               qPrintable(QString("%1 %2").arg(rank_of(routes->front(), options.weights)).arg(best)));
+      QVERIFY(near(least, nearest, 1e-6));
+    }
+  }
+
+  void a_route_ends_on_the_paper_and_at_no_corner() {
+    std::mt19937_64 random(29);
+    std::uniform_real_distribution<double> tiny(1e-4, 0.02);
+    for (int i = 0; i < 40; ++i) {
+      const double at = i % 2 ? tiny(random) : 1 - tiny(random);
+      const auto target = i % 4 < 2 ? *mark_on_edge(square(), i % 4, at) : *wanted_point(square(), {240 * at, 0.01});
+      SearchOptions options;
+      options.max_creases = 2 + i % 4;
+      const auto routes = find_routes(square_index(), square(), target, options);
+      QVERIFY2(routes, routes ? "" : routes.error().c_str());
+      for (const Route& r : *routes) {
+        const Point p = r.construction[r.result].point;
+        QVERIFY(p.minCoeff() > -1e-6 && p.maxCoeff() < 240 + 1e-6);
+        for (const Point& corner : square()) QVERIFY((corner - p).norm() > 1e-6);
+      }
+      QVERIFY(routes->front().error_mm < 0.13 * 240);
+    }
+  }
+
+  void chance_is_not_taken_for_exactness() {
+    // On this sheet many routes to 1/16 of an edge come within 1e-9 of it. The exact ones are those that stay on the
+    // mark when the sheet becomes a little wider, for 1/16 of an edge does not depend on the sheet's ratio ...
+    const Polygon sheet = Sheet::rectangle(Millimetres{297}, Millimetres{210}).outline();
+    const SheetIndex index = std::move(SheetIndex::build(sheet)).value();
+    int close = 0;
+    int exact = 0;
+    for (int k = 1; k < 16; k += 2) {
+      SearchOptions options;
+      options.max_creases = 5;
+      options.top = 60;
+      const auto routes = find_routes(index, sheet, *mark_on_edge(sheet, 0, k / 16.0), options);
+      QVERIFY(routes);
+      for (const Route& r : *routes) {
+        QCOMPARE(r.exact, r.error_mm <= exact_share * 297);
+        // ... or, where the ratio is used, those that rounding alone keeps off: nothing lies between.
+        QVERIFY2(r.error_mm < 2e-14 * 297 || r.error_mm > exact_share * 297, qPrintable(QString::number(r.error_mm)));
+        exact += r.exact;
+        close += !r.exact && r.error_mm < 1e-9 * 297;
+      }
+    }
+    QVERIFY(exact > 0);
+    QVERIFY(close > 0);
   }
 
   void routes_are_sorted_and_hold_least_and_shortest() {

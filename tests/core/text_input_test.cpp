@@ -55,6 +55,8 @@ private slots:
     QCOMPARE(format_error(Millimetres{0.288}, LengthUnit::mm), std::string("0.29 mm"));
     QCOMPARE(format_error(Millimetres{12.71}, LengthUnit::mm), std::string("12.7 mm"));
     QCOMPARE(format_error(Millimetres{0.288}, LengthUnit::inch), std::string("0.011 in"));
+    QCOMPARE(format_error(Millimetres{3e-7}, LengthUnit::mm), std::string("under 0.0001 mm"));
+    QCOMPARE(format_error(Millimetres{2e-15}, LengthUnit::mm), std::string("0 mm"));
     QCOMPARE(format_number(-0.0000001, 3), std::string("0"));
   }
 

@@ -32,7 +32,7 @@ Findings find_references(const MarkRequest& r, IndexStore& indexes, Progress& pr
   auto routes = find_routes(**index, r.sheet, *target, r.options);
   if (!routes) return failed(routes.error());
   // Ways that work alike stand together, the group of the best one first.
-  std::map<std::string, std::size_t> first;
+  std::map<std::string_view, std::size_t> first;
   for (std::size_t i = 0; i < routes->size(); ++i) first.emplace((*routes)[i].idea, i);
   std::vector<Route> sorted = std::move(routes).value();
   std::stable_sort(sorted.begin(), sorted.end(),
