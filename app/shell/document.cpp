@@ -17,11 +17,12 @@ public:
   struct State {
     Project project;
     int revision;
+    bool in_step;
   };
   ProjectEdit(Document& document, const QString& label, State before, State after, int merge)
       : QUndoCommand(label), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
-  void undo() override { document_.assign(before_.project, before_.revision); }
-  void redo() override { document_.assign(after_.project, after_.revision); }
+  void undo() override { document_.assign(before_.project, before_.revision, before_.in_step); }
+  void redo() override { document_.assign(after_.project, after_.revision, after_.in_step); }
   [[nodiscard]] int id() const override { return merge_; }
   bool mergeWith(const QUndoCommand* other) override {
     after_ = static_cast<const ProjectEdit*>(other)->after_;
@@ -59,6 +60,16 @@ Document::Document(const QString& recovery_folder, QObject* parent)
   connect(&autosave_timer_, &QTimer::timeout, this, [this] {
     if (const QString why = autosave(); !why.isEmpty()) emit autosave_failed(why);
   });
+  connect(&planner_, &CreasePlanner::planned, this, [this] {
+    if (in_step_ || planning()) {
+      emit plans_changed();
+      return;
+    }
+    take_plan();
+    autosave_timer_.start();
+    emit changed();
+  });
+  connect(&planner_, &CreasePlanner::ended, this, &Document::plans_changed);
   project_.stock = generic_stocks()[1];
   project_.sheet_name = "square:240mm";
   if (auto division = division_of(project_)) division_ = *division;
@@ -74,17 +85,63 @@ QString Document::change(const QString& label, const std::function<void(Project&
   const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows ||
                          after.pre_crease != project_.pre_crease ||
                          (after.pre_crease && after.pattern != project_.pattern);
-  const bool same_pattern = after.sheet.code() == project_.sheet.code() && after.pattern == project_.pattern;
-  const DrawnPattern* drawn = same_pattern ? pattern_.get() : nullptr;
+  std::optional<Division> division;
   if (replan) {
-    auto division = division_of(after);
-    if (!division) return QString::fromStdString(division.error());
-    after.programme = planned_programme(after, *division, drawn);
-  } else if (rewritten) {
-    after.programme = planned_programme(after, division_, drawn);
+    auto made = division_of(after);
+    if (!made) return QString::fromStdString(made.error());
+    division = std::move(made).value();
   }
-  undo_.push(new ProjectEdit(*this, label, {project_, revision_}, {std::move(after), ++last_revision_}, merge));
+  bool in_step = in_step_;
+  if (replan || rewritten) {
+    // Creases that are not planned yet follow when they are; see `take_plan`.
+    const bool creases = after.pre_crease && !after.pattern.empty();
+    const CreasePlan* plan = creases ? planner_.known(wish_for(after, *after.pre_crease)) : nullptr;
+    in_step = plan || !creases;
+    if (in_step)
+      after.programme = planned_programme(after, division ? *division : division_, plan ? plan->plan.get() : nullptr);
+  }
+  undo_.push(new ProjectEdit(*this, label, {project_, revision_, in_step_},
+                             {std::move(after), ++last_revision_, in_step}, merge));
   return {};
+}
+
+CreaseWish Document::wish_for(const Project& project, const PrecreaseSpec& spec) {
+  return {project.sheet.code(), project.pattern, project.hand, spec};
+}
+
+bool Document::planning() const {
+  return project_.pre_crease && !project_.pattern.empty() && !planner_.known(wish_for(project_, *project_.pre_crease));
+}
+
+const CreasePlan* Document::plan_of(const PrecreaseSpec& spec) const {
+  return planner_.known(wish_for(project_, spec));
+}
+
+std::shared_ptr<const Precrease> Document::creases() const {
+  const CreasePlan* known = project_.pre_crease ? plan_of(*project_.pre_crease) : nullptr;
+  return known ? known->plan : nullptr;
+}
+
+void Document::compare_schools(std::optional<bool> both_ways) {
+  if (compared_ == both_ways) return;
+  compared_ = both_ways;
+  plan_creases();
+}
+
+void Document::plan_creases() {
+  std::vector<CreaseWish> wishes;
+  if (!project_.pattern.empty()) {
+    if (project_.pre_crease) wishes.push_back(wish_for(project_, *project_.pre_crease));
+    for (const CreaseSchool school : all_schools) {
+      if (compared_) wishes.push_back(wish_for(project_, {school, *compared_}));
+    }
+  }
+  planner_.want(std::move(wishes), pattern_);
+}
+
+void Document::take_plan() {
+  project_.programme = planned_programme(project_, division_, creases().get());
+  in_step_ = true;
 }
 
 void Document::remember(const QString& label, std::function<void()> again, std::function<void()> back) {
@@ -97,7 +154,7 @@ void Document::set_revisions(int now, int saved) {
   emit modified_changed();
 }
 
-void Document::assign(const Project& project, int revision) {
+void Document::assign(const Project& project, int revision, bool in_step) {
   const bool replan = project.sheet.code() != project_.sheet.code() || !(project.grid == project_.grid) ||
                       !(project.hand == project_.hand) || division_.plans.empty();
   const bool redraw = !pattern_ || project.sheet.code() != project_.sheet.code() || project.pattern != project_.pattern;
@@ -107,8 +164,11 @@ void Document::assign(const Project& project, int revision) {
   if (replan) {
     if (auto division = division_of(project_)) division_ = std::move(division).value();
   }
+  in_step_ = in_step;
+  if (!in_step_ && !planning()) take_plan();
   autosave_timer_.start();
   set_revisions(revision, saved_revision_);
+  plan_creases();
   emit changed();
 }
 
@@ -116,7 +176,7 @@ void Document::reset(const Project& project, const QString& path) {
   if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
   path_ = path;
   undo_.clear();
-  assign(project, ++last_revision_);
+  assign(project, ++last_revision_, true);
   set_revisions(revision_, revision_);
   autosave_timer_.stop();
   emit path_changed();
@@ -129,8 +189,14 @@ QString Document::open(const QString& path) {
   return {};
 }
 
+std::string Document::text_to_store(Project project) const {
+  // A file without a programme has it planned when it is read.
+  if (!in_step_) project.programme = {};
+  return project_text(project);
+}
+
 QString Document::save(const QString& path) {
-  const auto ok = save_project(project_, path.toStdString());
+  const auto ok = write_atomically(path.toStdString(), text_to_store(project_));
   if (!ok) return QString::fromStdString(ok.error());
   autosave_timer_.stop();
   if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
@@ -151,7 +217,7 @@ QString Document::autosave() {
   own_recovery_ = recovery_file();
   Project copy = project_;
   copy.unknown["recovered_from"] = path_.toStdString();
-  const auto ok = write_atomically(own_recovery_.toStdString(), project_text(copy));
+  const auto ok = write_atomically(own_recovery_.toStdString(), text_to_store(std::move(copy)));
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 
@@ -173,7 +239,7 @@ QString Document::recover(const QString& recovery_file) {
   p.unknown.erase("recovered_from");
   path_ = from;
   undo_.clear();
-  assign(p, ++last_revision_);
+  assign(p, ++last_revision_, true);
   set_revisions(revision_, -1);
   autosave();
   QFile::remove(recovery_file);

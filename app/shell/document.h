@@ -2,7 +2,7 @@
 // step with sheet, grid and hand.
 #pragma once
 
-#include "io/project.h"
+#include "shell/crease_planner.h"
 
 #include <QObject>
 #include <QTimer>
@@ -22,6 +22,18 @@ public:
   [[nodiscard]] const Division& division() const { return division_; }
   /// What the pattern's rules draw on the sheet; drawn again when either has changed.
   [[nodiscard]] std::shared_ptr<const DrawnPattern> pattern() const { return pattern_; }
+  /// The pre-crease programme the project asks for; null when it asks for none, when there is none, while it is
+  /// planned.
+  [[nodiscard]] std::shared_ptr<const Precrease> creases() const;
+  /// The creases the project asks for are not planned yet; its programme may still be that of an earlier state.
+  [[nodiscard]] bool planning() const;
+  /// Also plans every school, worked both ways or not, to be compared; nothing but the project's own when empty.
+  void compare_schools(std::optional<bool> both_ways);
+  /// The plan of one school for the pattern and hand as they are; null while it is not planned.
+  [[nodiscard]] const CreasePlan* plan_of(const PrecreaseSpec& spec) const;
+  /// Plans again what Cancel has stopped.
+  void plan_creases();
+  [[nodiscard]] CreasePlanner& planner() { return planner_; }
   [[nodiscard]] QString path() const { return path_; }
   [[nodiscard]] bool is_modified() const { return revision_ != saved_revision_; }
   QUndoStack& undo_stack() { return undo_; }
@@ -47,19 +59,27 @@ public:
 
 signals:
   void changed();
+  /// A plan to compare with is known, or planning has ended.
+  void plans_changed();
   void path_changed();
   void modified_changed();
   void autosave_failed(const QString& why);
 
 private:
   friend class ProjectEdit;
-  void assign(const Project& project, int revision);
+  void assign(const Project& project, int revision, bool in_step);
+  [[nodiscard]] static CreaseWish wish_for(const Project& project, const PrecreaseSpec& spec);
+  void take_plan();
+  [[nodiscard]] std::string text_to_store(Project project) const;
   void set_revisions(int now, int saved);
   [[nodiscard]] QString recovery_file() const;
 
   Project project_;
   Division division_;
   std::shared_ptr<const DrawnPattern> pattern_;
+  CreasePlanner planner_;
+  std::optional<bool> compared_; // both ways or not
+  bool in_step_ = true;          // the programme is that of sheet, grid, pattern and hand
   QString path_;
   QString recovery_folder_;
   QString own_recovery_;

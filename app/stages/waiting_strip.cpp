@@ -17,8 +17,8 @@ WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name) : ba
   stop->setObjectName(cancel_name);
   connect(stop, &QPushButton::clicked, this, &WaitingStrip::cancel);
   row->addWidget(stop);
-  watch_.setInterval(100);
-  connect(&watch_, &QTimer::timeout, this, [this] {
+  look_.setInterval(100);
+  connect(&look_, &QTimer::timeout, this, [this] {
     const int percent = static_cast<int>(100 * progress_->fraction());
     bar_->setRange(0, percent > 0 ? 100 : 0); // without a figure the bar only shows that work goes on
     bar_->setValue(percent);
@@ -28,14 +28,18 @@ WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name) : ba
 }
 
 std::shared_ptr<Progress> WaitingStrip::begin() {
-  progress_ = std::make_shared<Progress>();
-  since_.start();
-  watch_.start();
+  watch(std::make_shared<Progress>());
   return progress_;
 }
 
+void WaitingStrip::watch(std::shared_ptr<Progress> progress) {
+  progress_ = std::move(progress);
+  since_.start();
+  look_.start();
+}
+
 void WaitingStrip::end() {
-  watch_.stop();
+  look_.stop();
   hide();
 }
 

@@ -23,13 +23,15 @@ public:
 
   /// A new piece of work; its progress is to be given to the worker.
   std::shared_ptr<Progress> begin();
+  /// Shows work that others have begun.
+  void watch(std::shared_ptr<Progress> progress);
   void end();
   void cancel();
   [[nodiscard]] bool cancelled() const { return progress_ && progress_->cancelled(); }
 
 private:
   QProgressBar* bar_;
-  QTimer watch_;
+  QTimer look_;
   QElapsedTimer since_;
   std::shared_ptr<Progress> progress_;
 };

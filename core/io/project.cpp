@@ -177,21 +177,21 @@ Result<Project> load_project(const std::string& path) {
 
 Result<Division> division_of(const Project& project) { return divide(project.sheet, project.grid, project.hand); }
 
-Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn) {
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
   if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
   if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
   return precrease(drawn.healed.pattern, project.hand, *project.pre_crease,
-                   project.pattern.grid == PatternGrid::square ? project.pattern.count : 0);
+                   project.pattern.grid == PatternGrid::square ? project.pattern.count : 0, progress);
 }
 
-Programme planned_programme(const Project& project, const Division& division, const DrawnPattern* drawn) {
-  std::optional<Programme> creases;
-  if (project.pre_crease && !project.pattern.empty()) {
-    std::optional<DrawnPattern> own;
-    if (!drawn) drawn = &own.emplace(drawn_pattern(project.pattern, project.sheet.outline()));
-    if (auto plan = precrease_of(project, *drawn)) creases = std::move(plan).value().programme;
-  }
-  const Programme& grid = creases ? *creases : division.programme;
+Programme planned_programme(const Project& project, const Division& division) {
+  if (!project.pre_crease || project.pattern.empty()) return planned_programme(project, division, nullptr);
+  const auto plan = precrease_of(project, drawn_pattern(project.pattern, project.sheet.outline()));
+  return planned_programme(project, division, plan ? &*plan : nullptr);
+}
+
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases) {
+  const Programme& grid = creases ? creases->programme : division.programme;
   if (project.references.empty()) return grid;
   Programme all;
   all.sheet = project.sheet.outline();

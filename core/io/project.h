@@ -47,13 +47,16 @@ Result<Project> load_project(const std::string& path);
 /// Brings a document of an older version up to project_version; fails for newer ones.
 Result<Json> migrated(Json document, const std::string& source);
 
-/// All moves of the project: its references, then its grid or the creases of its pattern. References that do not fit on
-/// the sheet are left out, and so is a pattern that cannot be pre-creased. `drawn` is what the pattern's rules draw; it
-/// is drawn anew when not given.
-Programme planned_programme(const Project& project, const Division& division, const DrawnPattern* drawn = nullptr);
+/// The pre-crease programme the project asks for; fails when it asks for none, when it cannot be made, when cancelled.
+/// `drawn` is what the pattern's rules draw.
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
 
-/// The pre-crease programme the project asks for; an empty result when it asks for none.
-Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn);
+/// All moves of the project: its references, then the creases of its pattern or, when `creases` is null, its grid.
+/// References that do not fit on the sheet are left out.
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases);
+/// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
+/// that cannot be pre-creased leaves the grid.
+Programme planned_programme(const Project& project, const Division& division);
 
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);

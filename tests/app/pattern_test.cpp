@@ -2,6 +2,8 @@
 // repairs, directions, and the face under the pointer lit in both drawings.
 #include "window.h"
 
+#include "pattern/beginnings.h"
+
 #include "base/atomic_file.h"
 #include "io/pattern_json.h"
 #include "patterns.h"
@@ -294,6 +296,15 @@ private slots:
     const std::size_t before = w.project().programme.moves.size();
     w.go_to("pattern");
     w.find<QSpinBox>("pattern-count")->setValue(24);
+    QVERIFY(w.workspace->document.planning());
+    QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 20000);
+    QVERIFY(w.project().programme.moves.size() != before);
+    // Going back finds the plan that was made before.
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(!w.workspace->document.planning());
+    QCOMPARE(w.project().programme.moves.size(), before);
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(!w.workspace->document.planning());
     QVERIFY(w.project().programme.moves.size() != before);
     w.go_to("divide");
     QVERIFY(w.ledger().contains("not this grid"));
@@ -306,6 +317,7 @@ private slots:
     w.press("measure-back");
     w.go_to("prove");
     QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && !pre->busy() && pre->plan(), 20000);
+    QTRY_VERIFY(w.ledger().contains("It is in the programme"));
     w.press("take-out");
     QVERIFY(!w.project().pre_crease);
     QCOMPARE(w.project().programme.moves.size(), grid_moves);
@@ -319,14 +331,49 @@ private slots:
     w.go_to("pattern");
     choose(w.find<QComboBox>("starter"), 1);
     w.workspace->document.change("x", [](Project& p) { p.pre_crease = PrecreaseSpec{CreaseSchool::scored, true}; });
+    QCOMPARE(w.workspace->document.save(dir.filePath("early.undercrease")), QString());
+    QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 20000);
     const auto moves = w.project().programme.moves.size();
     QCOMPARE(w.workspace->document.save(dir.filePath("p.undercrease")), QString());
+    // A file written while the creases were being planned has them planned when it is read.
+    const auto early = load_project(dir.filePath("early.undercrease").toStdString());
+    QVERIFY(early);
+    QCOMPARE(early->programme.moves.size(), moves);
     Window other;
     QCOMPARE(other.workspace->document.open(dir.filePath("p.undercrease")), QString());
     QVERIFY(other.project().pre_crease == w.project().pre_crease);
     QCOMPARE(other.project().programme.moves.size(), moves);
     other.go_to("fold");
     QVERIFY(!other.fold()->paper()->figure().lines.empty());
+  }
+
+  void planning_creases_can_be_stopped() {
+    Window w;
+    w.workspace->document.change("large", [](Project& p) {
+      p.pattern = beginning("square-twists", 12).value();
+      p.pattern.count = 96; // three figures of lines, so that planning takes a while
+      p.pre_crease = PrecreaseSpec{CreaseSchool::everything, false};
+    });
+    Document& document = w.workspace->document;
+    QVERIFY(document.planning() && document.planner().busy());
+    const auto moves = w.project().programme.moves.size();
+    w.go_to("fold");
+    w.key(Qt::Key_Space);
+    QVERIFY(!w.fold()->session().active()); // not with the moves of another programme
+    auto* cancel = w.find<QPushButton>("cancel-planning");
+    cancel->click();
+    QTRY_VERIFY_WITH_TIMEOUT(!document.planner().busy(), 20000);
+    QVERIFY(document.planner().stopped() && document.planning());
+    QCOMPARE(w.project().programme.moves.size(), moves);
+    document.plan_creases();
+    QVERIFY(document.planner().busy());
+    // A change gives up what is planned and begins with what is wanted now.
+    document.change("small", [](Project& p) { p.pattern = beginning("square-twists", 12).value(); });
+    QTRY_VERIFY_WITH_TIMEOUT(!document.planning(), 20000);
+    QVERIFY(document.creases() != nullptr);
+    QCOMPARE(w.project().programme.moves.size(), document.creases()->programme.moves.size());
+    w.key(Qt::Key_Space);
+    QVERIFY(w.fold()->session().active());
   }
 };
 

@@ -434,7 +434,7 @@ private slots:
     const DrawnPattern pattern = drawn_pattern(p.pattern, p.sheet.outline());
     const auto plan = precrease_of(p, pattern);
     QVERIFY(plan);
-    p.programme = planned_programme(p, *division, &pattern);
+    p.programme = planned_programme(p, *division, &*plan);
     QCOMPARE(p.programme.moves.size(), plan->programme.moves.size());
     QCOMPARE(planned_programme(p, *division).moves.size(), p.programme.moves.size()); // draws it itself
     QVERIFY(p.programme.moves.size() != grid);

@@ -27,11 +27,15 @@ void RunSession::restart_clock(bool running) {
 
 QString RunSession::start() {
   if (!workspace_.log()) return workspace_.log_error();
+  if (workspace_.document.planning()) {
+    if (workspace_.document.planner().stopped()) workspace_.document.plan_creases();
+    return tr("The creases are still being planned; start again in a moment.");
+  }
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();
   RunDetail run;
   const QString sheet = QString::fromStdString(p.sheet_name);
-  const auto creases = precrease_of(p, *workspace_.document.pattern());
+  const auto creases = workspace_.document.creases();
   const QString what = creases ? tr("pattern on %1").arg(sheet)
                        : p.grid_follows || p.references.empty()
                            ? tr("%1 parts on %2").arg(p.grid.parts).arg(sheet)

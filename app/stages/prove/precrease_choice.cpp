@@ -4,7 +4,6 @@
 #include <QComboBox>
 #include <QPushButton>
 #include <QSignalBlocker>
-#include <QtConcurrent>
 
 namespace uc::app {
 
@@ -48,86 +47,39 @@ PrecreaseChoice::PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, Q
   }
   connect(school_, &QComboBox::activated, this, &PrecreaseChoice::changed);
   connect(both_ways_, &QCheckBox::toggled, this, [this] {
-    work();
+    offer(offered_);
     emit changed();
   });
   connect(show_, &QCheckBox::toggled, this, &PrecreaseChoice::changed);
-  connect(&working_, &QFutureWatcherBase::finished, this, [this] {
-    if (again_) {
-      work();
-      return;
-    }
-    found_ = working_.result();
-    emit changed();
-  });
   connect(&workspace_.document, &Document::changed, this, &PrecreaseChoice::load);
+  connect(&workspace_.document, &Document::plans_changed, this, [this] {
+    if (offered_) emit changed();
+  });
   load();
-}
-
-PrecreaseChoice::~PrecreaseChoice() {
-  if (progress_) progress_->cancel();
-  working_.waitForFinished();
 }
 
 PrecreaseSpec PrecreaseChoice::spec() const {
   return {static_cast<CreaseSchool>(school_->currentIndex()), both_ways_->isChecked()};
 }
 
-bool PrecreaseChoice::current() const {
-  return found_.drawn == workspace_.document.pattern() && found_.hand == workspace_.document.project().hand &&
-         found_.both_ways == both_ways_->isChecked();
-}
-
 void PrecreaseChoice::load() {
   const auto& chosen = workspace_.document.project().pre_crease;
-  if (chosen) {
-    const QSignalBlocker quiet(both_ways_);
-    school_->setCurrentIndex(static_cast<int>(chosen->school));
-    both_ways_->setChecked(chosen->both_ways);
-  }
-  if (offered_ && !current()) work();
+  if (!chosen) return;
+  const QSignalBlocker quiet(both_ways_);
+  school_->setCurrentIndex(static_cast<int>(chosen->school));
+  both_ways_->setChecked(chosen->both_ways);
+  offer(offered_);
 }
 
 void PrecreaseChoice::offer(bool offered) {
   offered_ = offered;
   for (QWidget* w : widgets_) w->setVisible(offered);
-  if (offered && !current()) work();
-}
-
-void PrecreaseChoice::work() {
-  if (!offered_) return;
-  if (working_.isRunning()) {
-    again_ = true;
-    progress_->cancel();
-    return;
-  }
-  again_ = false;
-  progress_ = std::make_shared<Progress>();
-  const Project& p = workspace_.document.project();
-  const int grid = p.pattern.grid == PatternGrid::square ? p.pattern.count : 0;
-  working_.setFuture(QtConcurrent::run([drawn = workspace_.document.pattern(), hand = p.hand,
-                                        both = both_ways_->isChecked(), grid, progress = progress_] {
-    PrecreasePlans out{drawn, hand, both, {}, {}};
-    if (!drawn->healed.crossings.empty()) {
-      out.error = "Creases cross without a vertex; mend them first.";
-      return out;
-    }
-    for (const CreaseSchool school : all_schools) {
-      auto plan = precrease(drawn->healed.pattern, hand, {school, both}, grid, progress.get());
-      if (!plan) {
-        out.error = plan.error();
-        return out;
-      }
-      out.plans[school] = std::make_shared<const Precrease>(std::move(plan).value());
-    }
-    return out;
-  }));
+  workspace_.document.compare_schools(offered ? std::optional(both_ways_->isChecked()) : std::nullopt);
 }
 
 std::shared_ptr<const Precrease> PrecreaseChoice::plan() const {
-  if (!current()) return nullptr;
-  const auto at = found_.plans.find(spec().school);
-  return at == found_.plans.end() ? nullptr : at->second;
+  const CreasePlan* known = workspace_.document.plan_of(spec());
+  return known ? known->plan : nullptr;
 }
 
 bool PrecreaseChoice::shown_on_paper() const { return offered_ && show_->isChecked() && plan(); }
@@ -135,13 +87,22 @@ bool PrecreaseChoice::shown_on_paper() const { return offered_ && show_->isCheck
 void PrecreaseChoice::write_ledger(Ledger& ledger) {
   if (!offered_) return;
   ledger.section(tr("Pre-crease, %1").arg(short_title(spec().school)));
-  if (!current()) {
+  const CreasePlan* known = workspace_.document.plan_of(spec());
+  if (!known && workspace_.document.planner().stopped()) {
+    ledger.note(tr("Planning was stopped."));
+    auto* again = new QPushButton(tr("Plan again"));
+    again->setObjectName("plan-again");
+    connect(again, &QPushButton::clicked, &workspace_.document, &Document::plan_creases);
+    ledger.widget(again);
+    return;
+  }
+  if (!known) {
     ledger.note(tr("Planning ..."));
     return;
   }
-  const auto chosen = plan();
+  const auto chosen = known->plan;
   if (!chosen) {
-    ledger.caution(QString::fromStdString(found_.error));
+    ledger.caution(QString::fromStdString(known->why_not));
     return;
   }
   write_costs(ledger, *chosen);
@@ -162,8 +123,10 @@ void PrecreaseChoice::write_ledger(Ledger& ledger) {
     ledger.widget(go);
   }
   ledger.section(tr("The other ways"));
-  for (const auto& [school, other] : found_.plans) {
-    if (school == spec().school) continue;
+  for (const CreaseSchool school : all_schools) {
+    const CreasePlan* of_school = workspace_.document.plan_of({school, both_ways_->isChecked()});
+    if (school == spec().school || !of_school || !of_school->plan) continue;
+    const auto& other = of_school->plan;
     ledger.line(short_title(school),
                 tr("%1 moves, %2 min").arg(other->programme.moves.size()).arg(other->minutes, 0, 'f', 0),
                 tr("At worst %1 off; %2 creased where the pattern has no crease.")

@@ -4,9 +4,6 @@
 #include "pattern/precrease.h"
 #include "stages/stage.h"
 
-#include <QFutureWatcher>
-
-#include <map>
 #include <memory>
 
 class QCheckBox;
@@ -14,24 +11,14 @@ class QComboBox;
 
 namespace uc::app {
 
-/// The three schools for one pattern and hand.
-struct PrecreasePlans {
-  std::shared_ptr<const DrawnPattern> drawn;
-  HandProfile hand;
-  bool both_ways = false;
-  std::map<CreaseSchool, std::shared_ptr<const Precrease>> plans;
-  std::string error; // why there is none
-};
-
 class PrecreaseChoice : public QObject {
   Q_OBJECT
 public:
   PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, QObject* parent);
-  ~PrecreaseChoice() override;
 
   /// Whether the folder is to be offered this; plans are made when it is.
   void offer(bool offered);
-  [[nodiscard]] bool busy() const { return working_.isRunning(); }
+  [[nodiscard]] bool busy() const { return offered_ && workspace_.document.planner().busy(); }
   /// The plan of the school that is chosen; null while there is none.
   [[nodiscard]] std::shared_ptr<const Precrease> plan() const;
   /// The plan's creases are wanted on the paper in place of the pattern's.
@@ -47,9 +34,7 @@ signals:
 
 private:
   [[nodiscard]] PrecreaseSpec spec() const;
-  [[nodiscard]] bool current() const;
   void load();
-  void work();
   void write_costs(Ledger& ledger, const Precrease& plan) const;
 
   Workspace& workspace_;
@@ -58,10 +43,6 @@ private:
   QCheckBox* both_ways_;
   QCheckBox* show_;
   bool offered_ = false;
-  bool again_ = false;
-  PrecreasePlans found_;
-  std::shared_ptr<Progress> progress_;
-  QFutureWatcher<PrecreasePlans> working_;
 };
 
 /// "everything, edge to edge" and so on.

@@ -140,6 +140,11 @@ void ProveStage::build_centre() {
   column->addWidget(both, 1);
   waiting_ = new WaitingStrip(tr("Ordering the layers"), "cancel-proof");
   column->addWidget(waiting_);
+  auto* planning = new WaitingStrip(tr("Planning the creases"), "cancel-planning");
+  column->addWidget(planning);
+  CreasePlanner& planner = workspace_.document.planner();
+  connect(&planner, &CreasePlanner::began, planning, &WaitingStrip::watch);
+  connect(&planner, &CreasePlanner::ended, planning, &WaitingStrip::end);
   connect(paper_, &PaperView::paper_hovered, this, [this](const Point& at) {
     if (!current() || !found_.proof || !found_.proof->violations.empty()) return;
     const auto& faces = found_.proof->graph->faces;
