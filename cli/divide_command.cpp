@@ -20,6 +20,7 @@ using Json = nlohmann::json;
 
 struct Options {
   std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
+  bool either_side = false;
   bool json = false;
 };
 
@@ -67,6 +68,7 @@ int run(const Options& o) {
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
   hand.guess_sigma_mm = length_option("--guess-sigma", o.guess_sigma);
+  hand.either_side = o.either_side;
   if (!o.start.empty()) {
     const auto kind = start_kind_named(o.start);
     std::shared_ptr<const SheetIndex> index;
@@ -138,6 +140,7 @@ void add_divide(CLI::App& app, Action& action) {
   c->add_option("--method", o->method, "best, edges, neighbours, stepping or iterated (best)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_option("--guess-sigma", o->guess_sigma, "Standard error of a mark placed by eye (2 mm)");
+  c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--start", o->start,
                 "A/N:MM, a mark that exists already and its standard error; or diagonals, corner-fold, binary, route, "
                 "ruler, printed: where an odd count starts from");

@@ -23,6 +23,7 @@ struct Options {
   PatternSource source;
   std::string school = "needed", sigma = "0.25", output, grid = "0";
   bool both_ways = false;
+  bool either_side = false;
   bool json = false;
 };
 
@@ -99,6 +100,7 @@ int run(const Options& o) {
   if (!school) throw CallError{fmt::format("--school {}: type everything, needed or scored", o.school)};
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
+  hand.either_side = o.either_side;
   if (const auto ok = checked(hand); !ok) throw CallError{"--sigma: " + ok.error()};
   const int grid = whole_option("--grid", o.grid, 0, greatest_parts);
   const HealedPattern pattern = read_pattern(o.source);
@@ -142,6 +144,7 @@ void add_precrease(CLI::App& app, Action& action) {
   add_source(*c, o->source);
   c->add_option("--school", o->school, "everything, needed or scored")->capture_default_str();
   c->add_flag("--both-ways", o->both_ways, "Work every crease to both sides");
+  c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();
   c->add_option("--grid", o->grid, "Count of the grid under the pattern, for the school everything");
   c->add_option("-o,--output", o->output, "Write the hand-out: FILE.pdf or .html");

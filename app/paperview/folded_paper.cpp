@@ -1,5 +1,7 @@
 #include "paperview/folded_paper.h"
 
+#include "paperview/scale_bar.h"
+
 #include "shell/theme.h"
 
 #include <QKeyEvent>
@@ -178,6 +180,7 @@ void FoldedPaper::draw_notes(QPainter& p, const QTransform& t) const {
     p.drawText(QRectF(box.left() - 40, box.bottom() + 12, box.width() + 80, 18), Qt::AlignCenter,
                words(size.x()) + " x " + words(size.y()));
   }
+  draw_scale_bar(p, {width() - 16.0, height() - 14.0}, t.m11(), unit_);
 }
 
 /// A ring where most layers lie, with their number: on the largest such patch.

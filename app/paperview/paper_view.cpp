@@ -1,5 +1,7 @@
 #include "paperview/paper_view.h"
 
+#include "paperview/scale_bar.h"
+
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -21,19 +23,6 @@ QPolygonF polygon_of(const Polygon& points, const QTransform& t) {
   QPolygonF out;
   for (const Point& p : points) out << t.map(q(p));
   return out;
-}
-
-/// 1, 2 or 5 times a power of ten (or of two, for inches) at least `least` mm long.
-double tick_step(double least, LengthUnit unit) {
-  const double base = mm_per(unit);
-  if (unit == LengthUnit::inch) {
-    double step = base / 16;
-    while (step < least) step *= 2;
-    return step;
-  }
-  double step = base / 10;
-  for (int i = 0; step < least; ++i) step *= i % 3 == 1 ? 2.5 : 2.0;
-  return step;
 }
 
 LineStyle swapped(LineStyle style) {
@@ -433,16 +422,7 @@ void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
     p.drawLine(QPointF(x, y), QPointF(x - (major ? 7 : 4), y));
     if (major) p.drawText(QRectF(x - 52, y - 8, 42, 16), Qt::AlignRight | Qt::AlignVCenter, text);
   });
-  // Scale bar, bottom right.
-  const double bar = tick_step(60 / scale, unit_);
-  const QPointF end(width() - 16, height() - 14);
-  const QPointF begin = end - QPointF(bar * scale, 0);
-  p.setPen(QPen(theme.ink, 2));
-  p.drawLine(begin, end);
-  p.drawLine(begin - QPointF(0, 4), begin + QPointF(0, 4));
-  p.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
-  p.drawText(QRectF(begin.x() - 60, begin.y() - 20, bar * scale + 60, 14), Qt::AlignRight,
-             label(bar) + " " + QString::fromStdString(symbol(unit_)));
+  draw_scale_bar(p, {width() - 16.0, height() - 14.0}, scale, unit_);
 }
 
 void PaperView::draw_corner_note(QPainter& p) const {

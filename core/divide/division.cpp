@@ -1,5 +1,7 @@
 #include "divide/division.h"
 
+#include "programme/holding.h"
+
 #include "divide/starts.h"
 
 #include <algorithm>
@@ -15,12 +17,16 @@ namespace {
 /// Turns plans into moves, adding the handling between them.
 class ProgrammeBuilder {
 public:
-  ProgrammeBuilder(Division& division, const Sheet& sheet) : division_(division), out_(division.programme) {
+  ProgrammeBuilder(Division& division, const Sheet& sheet)
+      : division_(division), out_(division.programme), holding_(division.hand) {
     out_.sheet = sheet.outline();
   }
 
   void build() {
-    if (division_.layout.cut_first) add_cut();
+    if (division_.layout.cut_first) {
+      add_cut();
+      holding_.take(family(0).normal, false);
+    }
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_elements(f);
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_steps(f);
     if (division_.spec.direction == DirectionRule::both_ways) add_both_ways();
@@ -74,30 +80,16 @@ private:
   }
 
   void hold(std::size_t f, const GridStep& step, CreaseDirection direction) {
-    const HandProfile& hand = division_.hand;
     const bool any_face = step.pinch || step.kind == StepKind::guess || direction == CreaseDirection::both_ways;
     if (!any_face && underside_ != (direction == CreaseDirection::mountain)) turn_over();
+    const Point& normal = family(f).normal;
     const bool any_edge = step.kind == StepKind::guess || 2 * step.makes == division_.spec.parts;
-    bool high = 2 * step.makes > division_.spec.parts;
-    if (any_edge && f == held_family_) return;
-    if (f == held_family_ && high == held_high_) return;
-    if (any_edge) high = false;
-    if (out_.moves.empty()) held_high_ = high; // the bare sheet is taken up as it suits the first fold
-    const auto angle = [&](std::size_t g, bool from_high) {
-      const Point& n = family(g).normal;
-      return std::atan2(n.y(), n.x()) * 180 / std::numbers::pi + (from_high ? 180 : 0);
-    };
-    double turn = std::remainder(angle(held_family_, held_high_) - angle(f, high), 360);
-    if (underside_) turn = -turn;
-    held_family_ = f;
-    held_high_ = high;
-    if (std::abs(turn) < 1e-9) return;
-    Move rotate;
-    rotate.kind = MoveKind::rotate;
-    rotate.degrees = turn;
-    rotate.seconds = hand.rotate_seconds;
-    out_.moves.push_back(rotate);
-    ++division_.rotations;
+    if (any_edge && holding_.lies_along(normal)) return;
+    const bool high = !any_edge && 2 * step.makes > division_.spec.parts;
+    if (auto rotate = holding_.take(high ? Point(-normal) : normal, underside_)) {
+      out_.moves.push_back(*std::move(rotate));
+      ++division_.rotations;
+    }
   }
 
   void turn_over() {
@@ -214,8 +206,7 @@ private:
   Division& division_;
   Programme& out_;
   bool underside_ = false;
-  std::size_t held_family_ = 0;
-  bool held_high_ = false;
+  Holding holding_;
 };
 
 } // namespace

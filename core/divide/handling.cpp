@@ -13,14 +13,14 @@ struct Hold {
   int edge = -1; // 0 the low edge is moved, 1 the high edge, -1 either
 };
 
-Hold hold_of(const DivideTask& task, const GridStep& step) {
+Hold hold_of(const DivideTask& task, const GridStep& step, bool either_side) {
   Hold hold;
   if (!step.pinch && step.kind != StepKind::guess && !task.directions.empty()) {
     const CreaseDirection d = task.directions[static_cast<std::size_t>(step.makes)];
     if (d == CreaseDirection::valley) hold.face = 0;
     if (d == CreaseDirection::mountain) hold.face = 1;
   }
-  if (step.kind == StepKind::guess || 2 * step.makes == task.parts) return hold;
+  if (either_side || step.kind == StepKind::guess || 2 * step.makes == task.parts) return hold;
   hold.edge = 2 * step.makes < task.parts ? 0 : 1;
   return hold;
 }
@@ -56,7 +56,7 @@ std::vector<std::vector<std::size_t>> successors(const DivideTask& task, const s
   return after;
 }
 
-Handling order_from(const DivideTask& task, const std::vector<GridStep>& steps, Hold now) {
+Handling order_from(const DivideTask& task, const std::vector<GridStep>& steps, bool either_side, Hold now) {
   std::vector<int> waiting;
   const auto after = successors(task, steps, waiting);
   std::vector<std::size_t> ready;
@@ -69,14 +69,14 @@ Handling order_from(const DivideTask& task, const std::vector<GridStep>& steps, 
     std::array<int, 2> face_count{};
     std::array<int, 2> edge_count{};
     for (const std::size_t i : ready) {
-      const Hold h = hold_of(task, steps[i]);
+      const Hold h = hold_of(task, steps[i], either_side);
       if (h.face >= 0) ++face_count[static_cast<std::size_t>(h.face)];
       if (h.edge >= 0) ++edge_count[static_cast<std::size_t>(h.edge)];
     }
     std::size_t pick = 0;
     auto best = std::tuple(9, 9, 0, 0, steps.size());
     for (std::size_t r = 0; r < ready.size(); ++r) {
-      const Hold h = hold_of(task, steps[ready[r]]);
+      const Hold h = hold_of(task, steps[ready[r]], either_side);
       const auto key = std::tuple(fits(h.face, now.face) ? 0 : 1, fits(h.edge, now.edge) ? 0 : 1,
                                   h.face < 0 ? 0 : -face_count[static_cast<std::size_t>(h.face)],
                                   h.edge < 0 ? 0 : -edge_count[static_cast<std::size_t>(h.edge)], ready[r]);
@@ -84,7 +84,7 @@ Handling order_from(const DivideTask& task, const std::vector<GridStep>& steps, 
     }
     const std::size_t chosen = ready[pick];
     ready.erase(ready.begin() + static_cast<std::ptrdiff_t>(pick));
-    const Hold h = hold_of(task, steps[chosen]);
+    const Hold h = hold_of(task, steps[chosen], either_side);
     if (!fits(h.face, now.face)) ++result.turn_overs;
     if (!fits(h.edge, now.edge)) ++result.rotations;
     if (h.face >= 0) now.face = h.face;
@@ -99,9 +99,9 @@ Handling order_from(const DivideTask& task, const std::vector<GridStep>& steps, 
 
 } // namespace
 
-Handling with_little_handling(const DivideTask& task, const std::vector<GridStep>& steps) {
-  Handling best = order_from(task, steps, {0, 0});
-  Handling other = order_from(task, steps, {0, 1});
+Handling with_little_handling(const DivideTask& task, const std::vector<GridStep>& steps, bool either_side) {
+  Handling best = order_from(task, steps, either_side, {0, 0});
+  Handling other = order_from(task, steps, either_side, {0, 1});
   const auto cost = [](const Handling& h) { return std::pair(h.turn_overs, h.rotations); };
   return cost(other) < cost(best) ? other : best;
 }

@@ -134,7 +134,7 @@ GridPlan plan_division(const DivideTask& task, Method method, const HandProfile&
   plan.method = method;
   plan.task = task;
   auto steps = without_forbidden_steps(task, steps_of(task, method));
-  Handling handled = with_little_handling(task, without_idle_steps(task, steps));
+  Handling handled = with_little_handling(task, without_idle_steps(task, steps), hand.either_side);
   plan.steps = std::move(handled.steps);
   plan.turn_overs = handled.turn_overs;
   plan.rotations = handled.rotations;

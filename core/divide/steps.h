@@ -64,7 +64,8 @@ struct Handling {
   int turn_overs = 0;
   int rotations = 0;
 };
-/// Orders steps for few turn-overs, then few half turns, without changing what any fold is made from.
-Handling with_little_handling(const DivideTask& task, const std::vector<GridStep>& steps);
+/// Orders steps for few turn-overs, then few half turns, without changing what any fold is made from. A hand that
+/// brings paper over from either side needs no half turns.
+Handling with_little_handling(const DivideTask& task, const std::vector<GridStep>& steps, bool either_side);
 
 } // namespace uc

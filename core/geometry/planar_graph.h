@@ -4,7 +4,9 @@
 
 #include "geometry/polygon.h"
 
+#include <algorithm>
 #include <array>
+#include <cstdint>
 #include <vector>
 
 namespace uc {
@@ -13,6 +15,10 @@ struct SplitPiece {
   int from = 0;
   int to = 0;
   int source = 0; // index of the segment it is a part of
+  /// The same for pieces that coincide, whichever way they run.
+  [[nodiscard]] std::uint64_t key() const {
+    return static_cast<std::uint64_t>(std::min(from, to)) << 32 | static_cast<std::uint64_t>(std::max(from, to));
+  }
 };
 
 struct SegmentCrossing {

@@ -36,6 +36,15 @@ std::optional<Point> Line::crossing(const Line& other) const {
   return Point(a.inverse() * Point{c, other.c});
 }
 
+std::optional<RayHit> ray_hit(const Point& from, const Point& direction, const Segment& segment) {
+  const auto cross = [](const Point& p, const Point& q) { return p.x() * q.y() - p.y() * q.x(); };
+  const Point side = segment.to - segment.from;
+  const double sine = cross(direction, side);
+  if (std::abs(sine) < 1e-12 * side.norm() * direction.norm()) return std::nullopt;
+  const Point way = segment.from - from;
+  return RayHit{cross(way, side) / sine, cross(way, direction) / sine};
+}
+
 Isometry Isometry::reflection_in(const Line& line) {
   const Point& n = line.normal;
   return {Eigen::Matrix2d::Identity() - 2 * n * n.transpose(), 2 * line.c * n};

@@ -39,6 +39,13 @@ struct Line {
   [[nodiscard]] Line mirrored_in(const Line& mirror) const;
 };
 
+struct RayHit {
+  double along = 0; // in lengths of the direction
+  double at = 0;    // 0 to 1 between the ends of the segment
+};
+/// Where the line through `from` in this direction meets the line of a segment; empty when they are parallel.
+std::optional<RayHit> ray_hit(const Point& from, const Point& direction, const Segment& segment);
+
 /// p -> linear * p + shift, with an orthogonal linear part.
 struct Isometry {
   Eigen::Matrix2d linear = Eigen::Matrix2d::Identity();

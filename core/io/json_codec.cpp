@@ -109,7 +109,8 @@ Json json_of(const HandProfile& h) {
           {"fold_seconds", h.fold_seconds},
           {"pinch_seconds", h.pinch_seconds},
           {"turn_seconds", h.turn_seconds},
-          {"rotate_seconds", h.rotate_seconds}};
+          {"rotate_seconds", h.rotate_seconds},
+          {"either_side", h.either_side}};
 }
 
 HandProfile hand_from(const Json& j) {
@@ -123,6 +124,7 @@ HandProfile hand_from(const Json& j) {
   h.pinch_seconds = j.value("pinch_seconds", h.pinch_seconds);
   h.turn_seconds = j.value("turn_seconds", h.turn_seconds);
   h.rotate_seconds = j.value("rotate_seconds", h.rotate_seconds);
+  h.either_side = j.value("either_side", h.either_side);
   return h;
 }
 

@@ -92,9 +92,7 @@ HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std
   std::vector<int> piece_of(rough.edges.size(), -1); // the last piece of each edge
   for (const SplitPiece& p : split.pieces) {
     const EdgeKind kind = rough.edges[at(p.source)].kind;
-    const auto key =
-        static_cast<std::uint64_t>(std::min(p.from, p.to)) << 32 | static_cast<std::uint64_t>(std::max(p.from, p.to));
-    const auto [place, fresh] = placed.try_emplace(key, static_cast<int>(edges.size()));
+    const auto [place, fresh] = placed.try_emplace(p.key(), static_cast<int>(edges.size()));
     piece_of[at(p.source)] = place->second;
     if (fresh) {
       edges.push_back({p.from, p.to, kind});

@@ -243,14 +243,10 @@ private:
         double nearest = left;
         const Segment* hit = nullptr;
         for (const Segment& s : sides) {
-          const Point e = s.to - s.from;
-          const double sine = d.x() * e.y() - d.y() * e.x();
-          if (std::abs(sine) < 1e-12 * e.norm()) continue;
-          const Point w = s.from - p;
-          const double along = (w.x() * e.y() - w.y() * e.x()) / sine;
-          const double t = (w.x() * d.y() - w.y() * d.x()) / sine;
-          if (along > 1e-7 * cell_ && along < nearest - 1e-9 && t > -1e-9 && t < 1 + 1e-9) {
-            nearest = along;
+          const auto meets = ray_hit(p, d, s);
+          if (!meets || meets->at < -1e-9 || meets->at > 1 + 1e-9) continue;
+          if (meets->along > 1e-7 * cell_ && meets->along < nearest - 1e-9) {
+            nearest = meets->along;
             hit = &s;
           }
         }

@@ -52,9 +52,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
     const auto edge = at(p.source);
     const auto [l, r] = graph.sides[edge];
     if (l < 0 && r < 0) continue;
-    const auto key =
-        static_cast<std::uint64_t>(std::min(p.from, p.to)) << 32 | static_cast<std::uint64_t>(std::max(p.from, p.to));
-    const auto [place, fresh] = placed.try_emplace(key, static_cast<int>(o.pieces.size()));
+    const auto [place, fresh] = placed.try_emplace(p.key(), static_cast<int>(o.pieces.size()));
     if (fresh) {
       pairs.push_back({p.from, p.to});
       o.pieces.emplace_back();
@@ -95,9 +93,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
   for (const SplitPiece& p : split.pieces) {
     const auto [l, r] = graph.sides[at(p.source)];
     if ((l < 0 && r < 0) || l == r) continue;
-    const auto key =
-        static_cast<std::uint64_t>(std::min(p.from, p.to)) << 32 | static_cast<std::uint64_t>(std::max(p.from, p.to));
-    const int i = placed.at(key);
+    const int i = placed.at(p.key());
     const bool against = o.pieces[at(i)].from != p.from;
     for (const bool left : {true, false}) {
       const int face = left ? l : r;

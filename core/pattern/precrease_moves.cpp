@@ -1,6 +1,7 @@
 #include "pattern/precrease_moves.h"
 
 #include "divide/division.h"
+#include "programme/holding.h"
 
 #include <fmt/format.h>
 
@@ -34,7 +35,7 @@ public:
          const PrecreaseSpec& spec, const HandProfile& hand)
       : m_(making), c_(making.construction), wanted_(wanted), extents_(extents), spec_(spec), hand_(hand),
         scored_(spec.school == CreaseSchool::scored),
-        errors_(making.construction, scored_ ? score_sigma_mm : hand.sigma_mm) {
+        errors_(making.construction, scored_ ? score_sigma_mm : hand.sigma_mm), holding_(hand) {
     line_of_.assign(c_.items().size(), -1);
     version_.assign(c_.items().size(), 0);
     for (std::size_t i = 0; i < m_.lines.size(); ++i) {
@@ -289,37 +290,22 @@ private:
     return std::atan2(l.normal.y(), l.normal.x()) * 180 / std::numbers::pi;
   }
 
-  /// How the sheet should lie: what is brought over comes from the left, or from the right after a half turn.
-  [[nodiscard]] std::optional<std::pair<int, bool>> hold_for(int item) const {
+  /// The way along which paper is best brought over: from the nearer edge. Empty when any way does.
+  [[nodiscard]] std::optional<Point> way_for(int item) const {
     const LineInMaking& l = line(line_of_[index(item)]);
     if (l.family < 0 || c_[item].op == Alignment::O1) return std::nullopt;
-    const int parts = m_.families[index(l.family)].parts;
-    if (2 * l.index == parts) return std::pair(l.family, l.family == held_family_ && held_high_);
-    return std::pair(l.family, 2 * l.index > parts);
+    const auto& family = m_.families[index(l.family)];
+    if (2 * l.index == family.parts && holding_.lies_along(family.normal)) return std::nullopt;
+    return 2 * l.index > family.parts ? Point(-family.normal) : family.normal;
   }
   [[nodiscard]] bool needs_turn(int item) const {
-    const auto wished = hold_for(item);
-    return wished && held_family_ >= 0 && *wished != std::pair(held_family_, held_high_);
+    const auto way = way_for(item);
+    return way && holding_.needs_turn(*way);
   }
   void hold(int item) {
-    const auto wished = hold_for(item);
-    if (!wished) return;
-    const auto angle = [&](int family, bool high) {
-      const Point& n = m_.families[index(family)].normal;
-      return std::atan2(n.y(), n.x()) * 180 / std::numbers::pi + (high ? 180 : 0);
-    };
-    double turn = held_family_ < 0
-                      ? 0
-                      : std::remainder(angle(held_family_, held_high_) - angle(wished->first, wished->second), 360);
-    if (underside_) turn = -turn;
-    held_family_ = wished->first;
-    held_high_ = wished->second;
-    if (std::abs(turn) < 1e-9) return;
-    Move rotate;
-    rotate.kind = MoveKind::rotate;
-    rotate.degrees = turn;
-    rotate.seconds = hand_.rotate_seconds;
-    out_.moves.push_back(rotate);
+    const auto way = way_for(item);
+    if (!way) return;
+    if (auto rotate = holding_.take(*way, underside_)) out_.moves.push_back(*std::move(rotate));
   }
   void turn_over() {
     if (underside_) return;
@@ -499,8 +485,7 @@ private:
   std::vector<int> done_;
   Programme out_;
   bool underside_ = false;
-  int held_family_ = -1;
-  bool held_high_ = false;
+  Holding holding_;
 };
 
 } // namespace

@@ -42,16 +42,10 @@ std::optional<Point> first_hit(const CreasePattern& p, int vertex, double degree
   double nearest = 1e300;
   for (std::size_t i = 0; i < p.edges.size(); ++i) {
     if (p.edges[i].from == vertex || p.edges[i].to == vertex) continue;
-    const Segment s = p.segment(static_cast<int>(i));
-    const Point e = s.to - s.from;
-    const double sine = d.x() * e.y() - d.y() * e.x();
-    if (std::abs(sine) < 1e-12) continue;
-    const Point w = s.from - from;
-    const double along = (w.x() * e.y() - w.y() * e.x()) / sine;
-    const double t = (w.x() * d.y() - w.y() * d.x()) / sine;
-    if (along < 1e-9 || along > nearest || t < -1e-9 || t > 1 + 1e-9) continue;
-    nearest = along;
-    out = from + along * d;
+    const auto hit = ray_hit(from, d, p.segment(static_cast<int>(i)));
+    if (!hit || hit->along < 1e-9 || hit->along > nearest || hit->at < -1e-9 || hit->at > 1 + 1e-9) continue;
+    nearest = hit->along;
+    out = from + hit->along * d;
   }
   return out;
 }

@@ -15,6 +15,7 @@ struct HandProfile {
   double pinch_seconds = 10; // a pinch or a mark by eye
   double turn_seconds = 4;   // turn the sheet over
   double rotate_seconds = 3; // rotate it
+  bool either_side = false;  // brings paper over from the left and from the right alike, so needs no half turns
   bool operator==(const HandProfile&) const = default;
 };
 

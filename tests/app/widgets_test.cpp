@@ -5,6 +5,7 @@
 
 #include "stages/divide/error_plot.h"
 
+#include <QCheckBox>
 #include <QClipboard>
 #include <QDialog>
 #include <QDropEvent>
@@ -316,6 +317,21 @@ private slots:
     QCOMPARE(w.fold()->session().detail().measured.size(), std::size_t{1});
     table->item(0, 2)->setText("");
     QCOMPARE(w.fold()->session().detail().measured.size(), std::size_t{0});
+  }
+
+  void folding_from_either_side_spares_half_turns() {
+    Window w;
+    w.go_to("divide");
+    w.set_parts(12);
+    const int before = w.workspace->document.division().rotations;
+    auto* either = w.find<QCheckBox>("either-side");
+    QTest::mouseClick(either, Qt::LeftButton, {}, {8, either->height() / 2});
+    QVERIFY(w.project().hand.either_side);
+    QVERIFY(w.workspace->document.division().rotations < before);
+    QCOMPARE(w.project().programme.count(MoveKind::rotate), w.workspace->document.division().rotations);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(!either->isChecked());
+    QCOMPARE(w.workspace->document.division().rotations, before);
   }
 
   void a_missing_reference_is_named_in_the_ledger() {

@@ -113,6 +113,14 @@ private slots:
     QCOMPARE(call(QStringList{"divide"} + arguments(c["args"]) + QStringList{"--json"}).out, o.out);
   }
 
+  void either_side_changes_nothing_but_the_rotations() {
+    const QStringList args{"divide", "--sheet", "square:240mm", "--parts", "12", "--axis", "both", "--json"};
+    const Json turned = Json::parse(call(args).out.toStdString());
+    const Json j = Json::parse(call(args + QStringList{"--either-side"}).out.toStdString());
+    QVERIFY(j["rotations"] == 1 && turned["rotations"].get<int>() > 1);
+    for (const char* key : {"worst_sigma_mm", "creases", "turn_overs"}) QVERIFY(j[key] == turned[key]);
+  }
+
   void divisions_start_from_folded_lines_data() {
     QTest::addColumn<QString>("kind");
     for (const char* kind : {"diagonals", "corner-fold", "binary", "route", "ruler", "printed"})

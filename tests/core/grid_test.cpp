@@ -3,8 +3,10 @@
 
 #include "divide/division.h"
 #include "programme/figure.h"
+#include "programme/holding.h"
 #include "programme/text.h"
 
+#include <numbers>
 #include <random>
 #include <set>
 
@@ -190,6 +192,90 @@ private slots:
       const Figure f = move_figure(d->programme, static_cast<int>(i));
       for (const auto& arrow : f.arrows)
         QVERIFY2(arrow[0].x() < arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
+    }
+  }
+
+  void who_folds_from_either_side_needs_no_half_turns() {
+    for (const char* text : {"square:240mm", "ngon:6:100mm"}) {
+      for (const int parts : {7, 12, 16}) {
+        const GridSpec spec = grid(parts, text[0] == 's' ? GridAxis::both : GridAxis::equilateral);
+        HandProfile hand;
+        const auto turned = divide(sheet(text), spec, hand);
+        hand.either_side = true;
+        const auto d = divide(sheet(text), spec, hand);
+        QVERIFY(d);
+        // The sheet is rotated only from one direction of lines to the next, and nothing else is lost or gained.
+        QCOMPARE(d->rotations, static_cast<int>(d->plans.size()) - 1);
+        QCOMPARE(d->programme.count(MoveKind::rotate), d->rotations);
+        QVERIFY(turned->rotations > d->rotations);
+        QVERIFY(d->minutes < turned->minutes);
+        QVERIFY(near(d->worst_sigma_mm, turned->worst_sigma_mm, 1e-12));
+        QCOMPARE(d->programme.moves.size() - static_cast<std::size_t>(d->rotations),
+                 turned->programme.moves.size() - static_cast<std::size_t>(turned->rotations));
+        for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
+          const Move& m = d->programme.moves[i];
+          if (m.kind == MoveKind::rotate) QVERIFY(std::abs(m.degrees) <= 90 + 1e-9);
+          // Paper comes over from the left or from the right, never from near or far.
+          for (const auto& arrow : move_figure(d->programme, static_cast<int>(i)).arrows)
+            QVERIFY(near(arrow[0].y(), arrow[2].y(), 1e-6));
+        }
+      }
+    }
+  }
+
+  void the_sheet_is_turned_to_the_hand() {
+    std::mt19937_64 random(12);
+    std::uniform_real_distribution<double> turn(0, 360);
+    for (const bool either : {false, true}) {
+      HandProfile hand;
+      hand.either_side = either;
+      hand.rotate_seconds = 5;
+      Holding holding(hand);
+      const auto way_at = [](double degrees) {
+        return Point(std::cos(degrees * std::numbers::pi / 180), std::sin(degrees * std::numbers::pi / 180));
+      };
+      const double first = turn(random);
+      QVERIFY(!holding.lies_along(way_at(first)));
+      QVERIFY(!holding.take(way_at(first), false)); // taken up as it suits
+      QVERIFY(holding.lies_along(way_at(first)) && holding.lies_along(-way_at(first)));
+      double lies = 0; // how far the sheet has been rotated as the folder sees it
+      for (int i = 0; i < 60; ++i) {
+        const double wanted = i % 5 == 4 ? first + 180 : turn(random);
+        const bool needed = holding.needs_turn(way_at(wanted));
+        const auto move = holding.take(way_at(wanted), false);
+        QCOMPARE(move.has_value(), needed);
+        if (move) {
+          QCOMPARE(move->kind, MoveKind::rotate);
+          QCOMPARE(move->seconds, 5.0);
+          QVERIFY(std::abs(move->degrees) <= (either ? 90 : 180) + 1e-9);
+          lies += move->degrees;
+        }
+        const double off = std::remainder(wanted + lies - first, either ? 180 : 360);
+        QVERIFY2(std::abs(off) < 1e-6, qPrintable(QString::number(off)));
+        QVERIFY(!holding.needs_turn(way_at(wanted)));
+      }
+      // Seen from the underside the same rotation runs the other way.
+      Holding above(hand);
+      Holding below(hand);
+      (void)above.take(way_at(10), false), (void)below.take(way_at(10), true);
+      QVERIFY(near(above.take(way_at(50), false)->degrees, -below.take(way_at(50), true)->degrees, 1e-9));
+    }
+  }
+
+  void rays_meet_segments_where_lines_cross() {
+    std::mt19937_64 random(13);
+    std::uniform_real_distribution<double> u(-100, 100);
+    const auto any = [&] { return Point(u(random), u(random)); };
+    for (int i = 0; i < 500; ++i) {
+      const Point from = any();
+      const Point direction = any();
+      const Segment s{any(), any()};
+      const auto hit = ray_hit(from, direction, s);
+      const auto at = Line::through(from, from + direction).crossing(Line::through(s.from, s.to));
+      QVERIFY(hit && at);
+      QVERIFY((from + hit->along * direction - *at).norm() < 1e-6 * (1 + at->norm()));
+      QVERIFY((s.at(hit->at) - *at).norm() < 1e-6 * (1 + at->norm()));
+      QVERIFY(!ray_hit(from, direction, {s.from, s.from + 0.3 * direction}));
     }
   }
 

@@ -404,6 +404,21 @@ private slots:
     for (const GraduatedFamily& f : plan->making.families) QVERIFY(!f.plan.steps.empty());
   }
 
+  void either_side_spares_the_half_turns() {
+    for (const char* name : {"square-twists", "chevron"}) {
+      const CreasePattern pattern = drawn(name, 12);
+      HandProfile either = hand;
+      either.either_side = true;
+      const auto turned = precrease(pattern, hand, {});
+      const auto plan = precrease(pattern, either, {});
+      QVERIFY(plan && turned);
+      QVERIFY(plan->rotations < turned->rotations);
+      QCOMPARE(plan->folds, turned->folds);
+      QVERIFY(std::abs(plan->worst_sigma_mm - turned->worst_sigma_mm) < 1e-9);
+      for (const Move& m : plan->programme.moves) QVERIFY(std::abs(m.degrees) <= 90 + 1e-9);
+    }
+  }
+
   /// Where the sheet lies and how large it is changes nothing but the scale of the errors.
   void turned_shifted_and_scaled_patterns_are_made_alike() {
     for (const char* name : {"chevron", "square-twists", "map"}) {

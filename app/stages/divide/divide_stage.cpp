@@ -195,6 +195,13 @@ void DivideStage::build_hand() {
   connect(sigma_, &QLineEdit::editingFinished, this, &DivideStage::hand_typed);
   connect(guess_, &QLineEdit::editingFinished, this, &DivideStage::hand_typed);
   choices_->add(hand_field_);
+  either_side_ = new QCheckBox(tr("Fold from either &side"));
+  either_side_->setObjectName("either-side");
+  either_side_->setToolTip(tr("You bring paper over from the left and from the right alike, so the sheet need not be "
+                              "rotated by half a turn between such folds."));
+  connect(either_side_, &QCheckBox::clicked, this,
+          [this](bool on) { edit(hand_field_, tr("Change the hand"), [&](Project& p) { p.hand.either_side = on; }); });
+  choices_->add(either_side_);
 }
 
 void DivideStage::build_centre() {
@@ -315,6 +322,7 @@ void DivideStage::load() {
   const QString unit = QString::fromStdString(symbol(p.unit));
   sigma_->setText(num(p.hand.sigma_mm) + " " + unit);
   guess_->setText(num(p.hand.guess_sigma_mm) + " " + unit);
+  either_side_->setChecked(p.hand.either_side);
 
   paper_->set_unit(p.unit);
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));

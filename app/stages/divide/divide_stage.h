@@ -72,6 +72,7 @@ private:
   Field* start_field_;
   QLineEdit* sigma_;
   QLineEdit* guess_;
+  QCheckBox* either_side_;
   Field* hand_field_;
   QFutureWatcher<std::vector<Division>> comparing_;
   std::vector<Division> compared_;
