@@ -2,6 +2,8 @@
 // own recipes; and divisions that start from a reference.
 #include "window.h"
 
+#include "reference/search.h"
+#include "stages/mark/mark_pick.h"
 #include "support.h"
 
 #include <QCheckBox>
@@ -12,6 +14,9 @@
 #include <QTableWidget>
 
 using namespace uc;
+using uc::app::known_marks;
+using uc::app::picked_target;
+using uc::app::snapped;
 using uc::app::Wish;
 using uc::testing::Window;
 
@@ -62,7 +67,7 @@ private slots:
     QTest::mouseClick(w.find<QPushButton>("send"), Qt::LeftButton);
     QCOMPARE(w.project().references.size(), std::size_t{1});
     QCOMPARE(w.project().programme.moves.size(), moves + more);
-    QCOMPARE(w.find<QListWidget>("planned")->item(0)->text(), QString("bottom:0.142857"));
+    QCOMPARE(w.find<QListWidget>("planned")->item(0)->text(), QString("bottom:1/7"));
     QVERIFY(w.window->notice().contains("before the grid"));
     w.key(Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(w.project().references.empty());
@@ -85,7 +90,7 @@ private slots:
              qPrintable(w.window->notice() + QString::number(w.fold()->session().next_move())));
 
     w.press("finish");
-    QVERIFY(w.log()->runs().run(0)->title.find("bottom:0.142857 on") == 0);
+    QVERIFY(w.log()->runs().run(0)->title.find("bottom:1/7 on") == 0);
 
     w.go_to("mark");
     w.find<QListWidget>("planned")->setCurrentRow(0);
@@ -113,6 +118,63 @@ private slots:
     QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({100, 140}).toPoint());
     wait_for(w);
     QVERIFY((w.mark()->findings().target->point - Point{100, 140}).norm() < 2);
+  }
+
+  void two_clicks_ask_for_the_line_through_both() {
+    Window w;
+    w.go_to("mark");
+    wait_for(w);
+    auto* paper = w.mark()->paper();
+    auto* target = w.find<QLineEdit>("target");
+    const QString before = target->text();
+    const auto click = [&](const Point& at, Qt::KeyboardModifiers keys = {}) {
+      QTest::mouseClick(paper, Qt::LeftButton, keys, paper->place(at).toPoint());
+      wait_for(w);
+    };
+    click({0.3, 0.4}); // a corner asks for nothing, yet a line may begin there
+    QCOMPARE(target->text(), before);
+    QVERIFY(w.window->notice().contains("corner"));
+    click({239.8, 120}, Qt::ShiftModifier);
+    QVERIFY2(target->text().startsWith("line 0,0 2"), qPrintable(target->text()));
+    QVERIFY(w.mark()->findings().target->kind == Target::Kind::line);
+    // The line goes on from the same place until another is picked.
+    click({0, 240}, Qt::ShiftModifier);
+    QCOMPARE(target->text(), QString("line 0,0 0,240"));
+    QVERIFY(error_of(w, "target").contains("is an edge"));
+    click({240, 240}, Qt::ShiftModifier);
+    QCOMPARE(target->text(), QString("line 0,0 240,240"));
+    QVERIFY(w.mark()->findings().list.front().exact());
+    click({0, 0}, Qt::ShiftModifier);
+    QVERIFY(w.window->notice().contains("are one"));
+  }
+
+  void what_a_click_means() {
+    Project p;
+    p.sheet = Sheet::square(Millimetres{240});
+    const double reach = 4;
+    QCOMPARE(picked_target(p, {60, 1}, reach), QString("bottom:0.250"));
+    QCOMPARE(picked_target(p, {239, 60}, reach), QString("right:0.250"));
+    QCOMPARE(picked_target(p, {100.04, 140.06}, reach), QString("100,140.1"));
+    QCOMPARE(picked_target(p, {1, 1}, reach), QString());
+    QCOMPARE(picked_target(p, {500, 20}, reach), QString());
+    QCOMPARE(picked_target(p, {238, 239}, reach, Point{0, 0}), QString("line 0,0 240,240"));
+    QCOMPARE(picked_target(p, {2, 1}, reach, Point{0, 0}), QString());
+    p.unit = LengthUnit::inch;
+    QCOMPARE(picked_target(p, {127, 63.5}, reach), QString("5,2.5"));
+    p.unit = LengthUnit::mm;
+    // A reference in the programme ends in a mark that can be pointed at, to the last digit.
+    std::string text;
+    const auto target = mark_on_edge(p.sheet.outline(), 0, 0.5);
+    const SheetIndex index = SheetIndex::build(p.sheet.outline(), {40, 400, 400, 40000}).value();
+    SearchOptions options;
+    options.max_creases = 2;
+    const Route route = find_routes(index, p.sheet.outline(), *target, options)->front();
+    p.references.push_back({"half", "bottom:1/2", recipe_text(route.construction, {route.result}), false});
+    QCOMPARE(known_marks(p).size(), std::size_t{5});
+    QVERIFY(known_marks(p).back().isApprox(Point{120, 0}, 1e-9));
+    QCOMPARE(snapped(p, {121, 2}, reach), known_marks(p).back());
+    QCOMPARE(snapped(p, {130, 2}, reach), (Point{130, 2}));
+    QCOMPARE(picked_target(p, {1, 239}, reach, snapped(p, {121, 2}, reach)), QString("line 120,0 0,240"));
   }
 
   void what_is_wrong_stands_beside_the_field_data() {

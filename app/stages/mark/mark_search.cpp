@@ -39,6 +39,7 @@ Findings find_references(const MarkRequest& r, IndexStore& indexes, Progress& pr
                    [&](const Route& a, const Route& b) { return first.at(a.idea) < first.at(b.idea); });
   Findings f;
   f.target = *target;
+  f.asked = r.target;
   add(f, std::move(sorted), r.hand, &Finding::route);
   return f;
 }

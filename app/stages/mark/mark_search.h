@@ -44,6 +44,7 @@ struct Findings {
   std::vector<Finding> list;
   LargestPolygon largest; // of polygons
   std::optional<Target> target;
+  std::string asked; // the target as it was typed
 };
 
 Findings find(const MarkRequest& request, IndexStore& indexes, Progress& progress);

@@ -1,9 +1,11 @@
 #include "stages/mark/mark_stage.h"
 
 #include "divide/typed.h"
+#include "stages/mark/mark_pick.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QGuiApplication>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -398,6 +400,8 @@ QString MarkStage::title_of(const Finding& f) const {
   if (f.polygon)
     return tr("%1, %2").arg(polygon_name(static_cast<int>(f.polygon->vertices.size())), translated(f.polygon->name));
   if (f.trim) return tr("Cut to 1 : %1").arg(f.trim->ratio, 0, 'f', 4);
+  // A fraction is known by the way it was typed.
+  if (f.route && f.route->target.edge >= 0 && !found_.asked.empty()) return QString::fromStdString(found_.asked);
   if (f.route) return QString::fromStdString(describe(f.route->target, p.sheet.outline(), p.unit));
   return tr("Own recipe");
 }
@@ -437,23 +441,17 @@ void MarkStage::show_chosen() {
 
 void MarkStage::pick(const Point& at, double reach_mm) {
   const Project& p = workspace_.document.project();
-  const Polygon sheet = p.sheet.outline();
-  for (int e = 0; e < static_cast<int>(sheet.size()); ++e) {
-    const Segment edge = edge_in_reading_order(sheet, e);
-    const double along = (at - edge.from).dot(edge.to - edge.from) / edge.length() / edge.length();
-    if (std::abs(Line::through(edge.from, edge.to).distance(at)) > reach_mm || along <= 0.001 || along >= 0.999)
-      continue;
-    wish_->setCurrentIndex(0);
-    set_wish(Wish::reference);
-    set_target(QStringLiteral("%1:%2").arg(QString::fromStdString(edge_id(sheet, e))).arg(along, 0, 'f', 3));
+  const bool line = picked_ && QGuiApplication::keyboardModifiers().testFlag(Qt::ShiftModifier);
+  const QString target = picked_target(p, at, reach_mm, line ? picked_ : std::nullopt);
+  if (!line) picked_ = snapped(p, at, reach_mm);
+  if (target.isEmpty()) {
+    workspace_.say(line ? tr("These two places are one; click another.")
+                        : tr("A corner is there already. Shift and a click elsewhere asks for the line through both."));
     return;
   }
-  const auto point = wanted_point(sheet, at);
-  if (!point) return;
+  wish_->setCurrentIndex(0);
   set_wish(Wish::reference);
-  const double unit = mm_per(p.unit);
-  const int digits = p.unit == LengthUnit::mm ? 1 : 3;
-  set_target(QStringLiteral("%1,%2").arg(at.x() / unit, 0, 'f', digits).arg(at.y() / unit, 0, 'f', digits));
+  set_target(target);
 }
 
 void MarkStage::send() {
@@ -462,7 +460,10 @@ void MarkStage::send() {
   PlannedReference r;
   r.title = title_of(*f).toStdString();
   r.recipe = recipe_text(f->construction(), f->results());
-  if (f->route) r.target = describe(f->route->target, workspace_.document.project().sheet.outline());
+  if (f->route) {
+    const Target& target = f->route->target;
+    r.target = target.edge >= 0 ? r.title : describe(target, workspace_.document.project().sheet.outline());
+  }
   if (f->trim) {
     std::vector<int> corners;
     const Construction cut = with_corners(*f->trim, corners);
@@ -509,6 +510,7 @@ QList<QPair<QString, QString>> MarkStage::keys() const {
   return {{tr("Alt+T"), tr("type the target")},
           {tr("Left, Right"), tr("choose a way among the cards")},
           {tr("Click"), tr("pick a mark or a point on the paper")},
+          {tr("Shift+Click"), tr("the line through this place and the one picked before")},
           {tr("Ctrl+Return"), tr("send the way to the programme")}};
 }
 

@@ -106,7 +106,8 @@ private:
 
   Findings found_;
   int chosen_ = -1;
-  std::string sheet_; // the code of the sheet that `found_` is for
+  std::optional<Point> picked_; // the place that was clicked last
+  std::string sheet_;           // the code of the sheet that `found_` is for
   double hand_mm_ = 0;
   QFutureWatcher<Findings> searching_;
   QTimer delay_;
