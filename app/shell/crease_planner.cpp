@@ -41,12 +41,14 @@ void CreasePlanner::want(std::vector<CreaseWish> wishes, std::shared_ptr<const D
   given_up_ =
       running_ && (progress_->cancelled() || std::find(wishes.begin(), wishes.end(), *running_) == wishes.end());
   if (given_up_) progress_->cancel();
-  std::erase_if(wishes, [&](const CreaseWish& w) { return known(w) || (running_ && !given_up_ && w == *running_); });
+  std::erase_if(wishes, [&](const CreaseWish& w) { return running_ && !given_up_ && w == *running_; });
   queue_ = std::move(wishes);
   if (!running_) next();
 }
 
 void CreasePlanner::next() {
+  // The project's own wish may also be among those it is compared with.
+  std::erase_if(queue_, [&](const CreaseWish& w) { return known(w) != nullptr; });
   if (queue_.empty()) {
     emit ended();
     return;

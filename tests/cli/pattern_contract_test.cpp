@@ -210,6 +210,13 @@ private slots:
     const Json& all = by_school["needed"]["schools"];
     QVERIFY(all[0]["scar_mm"] > all[1]["scar_mm"]);
     QVERIFY(all[2]["scar_mm"].get<double>() < 1e-3);
+    const auto either = call_({"pre-crease", path("t.json"), "--grid", "12", "--either-side", "--json"});
+    QCOMPARE(either.exit, 0);
+    const Json fewer = json(either)["schools"];
+    for (const std::size_t i : {std::size_t{0}, std::size_t{1}}) {
+      QVERIFY(fewer[i]["rotations"].get<int>() < all[i]["rotations"].get<int>());
+      QVERIFY(fewer[i]["folds"] == all[i]["folds"]);
+    }
     QCOMPARE(call_({"pre-crease", path("t.json"), "-o", path("t.pdf")}).exit, 0);
     QCOMPARE(call_({"pre-crease", path("t.json"), "-o", path("t.html")}).exit, 0);
     QVERIFY(QFile(path("t.pdf")).size() > 1000 && QFile(path("t.html")).size() > 1000);

@@ -156,6 +156,62 @@ private slots:
     }
   }
 
+  void mirrored_targets_are_met_as_well() {
+    // A square looks the same from all sides, so what is found for a target must not depend on which side it is on.
+    std::mt19937_64 random(31);
+    std::uniform_real_distribution<double> share(0.02, 0.98);
+    for (int i = 0; i < 24; ++i) {
+      SearchOptions options;
+      options.max_creases = 1 + i % 3;
+      const double x = share(random);
+      const double y = share(random);
+      std::vector<Target> images;
+      if (i % 2) {
+        for (int edge = 0; edge < 4; ++edge) {
+          images.push_back(*mark_on_edge(square(), edge, x));
+          images.push_back(*mark_on_edge(square(), edge, 1 - x));
+        }
+      } else {
+        for (const double px : {x, 1 - x}) {
+          for (const double py : {y, 1 - y}) {
+            images.push_back(*wanted_point(square(), {240 * px, 240 * py}));
+            images.push_back(*wanted_point(square(), {240 * py, 240 * px}));
+          }
+        }
+      }
+      std::vector<double> totals;
+      for (const Target& t : images) {
+        const auto routes = find_routes(square_index(), square(), t, options);
+        QVERIFY2(routes, routes ? "" : routes.error().c_str());
+        totals.push_back(routes->front().total_mm());
+      }
+      const auto [least, most] = std::minmax_element(totals.begin(), totals.end());
+      QVERIFY2(*most - *least < 2e-3 * *most,
+               qPrintable(QString("%1 to %2 with %3 creases").arg(*least).arg(*most).arg(options.max_creases)));
+    }
+  }
+
+  void a_sheet_twice_as_large_errs_twice_as_much() {
+    const Polygon twice = Sheet::square(Millimetres{480}).outline();
+    std::mt19937_64 random(37);
+    std::uniform_real_distribution<double> share(0.02, 0.98);
+    for (int i = 0; i < 15; ++i) {
+      SearchOptions options;
+      options.max_creases = 2 + i % 5;
+      SearchOptions coarse = options;
+      coarse.sigma_mm *= 2;
+      const Point at{share(random), share(random)};
+      const auto small = find_routes(square_index(), square(), *wanted_point(square(), 240 * at), options);
+      const auto large = find_routes(square_index(), twice, *wanted_point(twice, 480 * at), coarse);
+      QVERIFY(small && large);
+      QCOMPARE(large->size(), small->size());
+      for (std::size_t k = 0; k < small->size(); ++k) {
+        QVERIFY(near((*large)[k].total_mm(), 2 * (*small)[k].total_mm(), 1e-6));
+        QCOMPARE((*large)[k].creases, (*small)[k].creases);
+      }
+    }
+  }
+
   void a_route_ends_on_the_paper_and_at_no_corner() {
     std::mt19937_64 random(29);
     std::uniform_real_distribution<double> tiny(1e-4, 0.02);
