@@ -8,6 +8,7 @@
 #include <map>
 #include <numbers>
 #include <set>
+#include <tuple>
 #include <unordered_map>
 
 namespace uc {
@@ -211,19 +212,36 @@ private:
     return true;
   }
 
-  /// Keeps the line, or the better way to make one that is there.
+  /// Keeps the line, or the better way to make one that is there. Lines that others are built on are kept once for each
+  /// set of creases they need: what crosses them may share one with this way and none with that.
   void add(const IndexLine& l) {
-    const auto [at, fresh] = known_.try_emplace(line_key(l.line), static_cast<std::uint32_t>(index_.lines_.size()));
-    if (fresh) {
+    const auto next = static_cast<std::uint32_t>(index_.lines_.size());
+    const std::uint64_t key = line_key(l.line);
+    const auto [first, fresh] = known_.try_emplace(key, next);
+    if (!fresh && (index_.lines_[first->second].creases != l.creases || index_.lines_[first->second].op == 0)) return;
+    auto at = first;
+    bool new_way = fresh;
+    if (l.creases > 1 && l.creases <= most_creases)
+      std::tie(at, new_way) = known_ways_.try_emplace(way_key(key, l), next);
+    if (new_way) {
       index_.lines_.push_back(l);
+      index_.lines_.back().twin = !fresh;
+      primary_.push_back(first->second);
       return;
     }
     IndexLine& have = index_.lines_[at->second];
-    if (have.creases != l.creases || have.op == 0) return;
     // Others may be built on the one that is there, with its errors.
     if (at->second < frozen_) return;
     const auto seen = chord(l.line, index_.outline_);
-    if (seen && worst_variance(l, *seen) < 0.98 * worst_variance(have, *seen)) have = l;
+    if (!seen || worst_variance(l, *seen) >= 0.98 * worst_variance(have, *seen)) return;
+    const bool twin = have.twin;
+    have = l;
+    have.twin = twin;
+  }
+
+  static std::uint64_t way_key(std::uint64_t line, const IndexLine& l) {
+    for (const std::uint32_t n : l.needs) line = (line ^ n) * 0x9E3779B97F4A7C15ull + 1;
+    return line;
   }
 
   std::uint32_t point_id(std::uint32_t a, std::uint32_t b) const {
@@ -263,7 +281,7 @@ private:
       for (const std::uint32_t l : p.lines) {
         if (index_.lines_[l].op != 0) creases = together(creases, with_needs(l));
       }
-      p.creases = static_cast<std::uint32_t>(creases.size());
+      p.creases = static_cast<std::uint16_t>(creases.size());
       const State s = state_of(creases);
       std::array<const StateLine*, 2> lines{};
       for (const StateLine& l : s.lines) {
@@ -276,6 +294,18 @@ private:
       const Rows rows = d->leftCols<2>() * lines[0]->errors + d->rightCols<2>() * lines[1]->errors;
       p.variance = static_cast<float>(rows.squaredNorm());
     });
+    std::map<std::array<std::uint32_t, 3>, std::uint32_t> best; // of the marks of two places of lines
+    for (std::uint32_t i = 0; i < index_.points_.size(); ++i) {
+      IndexPoint& p = index_.points_[i];
+      if (p.lines[0] == no_entry) continue;
+      const auto [a, b] = std::minmax(primary_[p.lines[0]], primary_[p.lines[1]]);
+      const auto [at, fresh] = best.try_emplace({a, b, p.creases}, i);
+      if (fresh) continue;
+      IndexPoint& other = index_.points_[at->second];
+      const bool better = p.variance < other.variance;
+      (better ? other : p).twin = true;
+      if (better) at->second = i;
+    }
   }
 
   State state_of(const Creased& creases) const {
@@ -364,6 +394,8 @@ private:
   Progress* progress_;
   SheetIndex index_;
   std::unordered_map<std::uint64_t, std::uint32_t> known_;
+  std::unordered_map<std::uint64_t, std::uint32_t> known_ways_; // of lines that are built on, by needs too
+  std::vector<std::uint32_t> primary_;                          // per line: the first with this place
   std::unordered_map<std::uint64_t, std::uint32_t> crossing_ids_;
   std::uint32_t frozen_ = 0;
 };

@@ -16,7 +16,7 @@ namespace {
 static_assert(std::endian::native == std::endian::little, "the cache is read and written as it lies in memory");
 
 constexpr char magic[8] = {'U', 'C', 'M', 'A', 'R', 'K', 'S', '\n'};
-constexpr std::uint32_t version = 3; // of the file and of the rules by which lines are made
+constexpr std::uint32_t version = 4; // of the file and of the rules by which lines are made
 
 class Writer {
 public:
@@ -69,8 +69,8 @@ std::uint64_t checksum(const std::string& bytes, std::size_t end) {
   return sum;
 }
 
-constexpr std::size_t line_bytes = 3 * 8 + 3 * 4 + 2 + 7 * 4;
-constexpr std::size_t point_bytes = 2 * 8 + 2 * 4 + 4 + 4;
+constexpr std::size_t line_bytes = 3 * 8 + 3 * 4 + 3 + 7 * 4;
+constexpr std::size_t point_bytes = 2 * 8 + 2 * 4 + 4 + 3;
 
 } // namespace
 
@@ -87,7 +87,7 @@ std::string SheetIndex::bytes() const {
   for (const IndexLine& l : lines_) {
     w.put(l.line.normal.x()), w.put(l.line.normal.y()), w.put(l.line.c);
     w.put(l.variance.turn), w.put(l.variance.both), w.put(l.variance.offset);
-    w.put(l.op), w.put(l.creases);
+    w.put(l.op), w.put(l.creases), w.put(static_cast<std::uint8_t>(l.twin));
     for (const std::uint32_t i : l.points) w.put(i);
     for (const std::uint32_t i : l.lines) w.put(i);
     for (const std::uint32_t i : l.needs) w.put(i);
@@ -95,7 +95,7 @@ std::string SheetIndex::bytes() const {
   for (const IndexPoint& p : points_) {
     w.put(p.at.x()), w.put(p.at.y());
     for (const std::uint32_t i : p.lines) w.put(i);
-    w.put(p.variance), w.put(p.creases);
+    w.put(p.variance), w.put(p.creases), w.put(static_cast<std::uint8_t>(p.twin));
   }
   w.put(checksum(w.bytes(), w.bytes().size()));
   return std::move(w.bytes());
@@ -144,6 +144,7 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     l.variance.offset = r.get<float>();
     l.op = r.get<std::uint8_t>();
     l.creases = r.get<std::uint8_t>();
+    l.twin = r.get<std::uint8_t>() != 0;
     for (std::uint32_t& i : l.points) i = r.get<std::uint32_t>();
     for (std::uint32_t& i : l.lines) i = r.get<std::uint32_t>();
     for (std::uint32_t& i : l.needs) i = r.get<std::uint32_t>();
@@ -157,7 +158,8 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     p.at.y() = r.get<double>();
     for (std::uint32_t& i : p.lines) i = r.get<std::uint32_t>();
     p.variance = r.get<float>();
-    p.creases = r.get<std::uint32_t>();
+    p.creases = r.get<std::uint16_t>();
+    p.twin = r.get<std::uint8_t>() != 0;
     const bool in_order = p.creases >= most_creases && p.creases <= most_point_creases;
     if (!in_range(p.lines, lines) || !in_order || !(p.variance >= 0)) return foreign;
     most_creases = p.creases;

@@ -73,6 +73,7 @@ private:
       std::sort(near_.begin(), near_.end());
       for (const auto& [d, id] : near_) {
         const IndexLine& l = index_.lines()[id];
+        if (l.twin) continue;
         out.push_back({l.line.normal.x(), l.line.normal.y(), l.line.distance(at),
                        l.variance.at(quarter_turned(l.line.normal).dot(at)), id, l.creases});
       }
@@ -152,7 +153,7 @@ private:
     const double wanted = d.dot(at);
     for (const IndexPoint& p : index_.points()) {
       if (p.creases >= static_cast<std::uint32_t>(options_.max_creases)) break;
-      if (p.creases == 0) continue;
+      if (p.creases == 0 || p.twin) continue;
       const double off = d.dot(p.at) - wanted;
       if (std::abs(off) > 0.01 || std::abs(axis.distance(p.at)) < 1e-6) continue;
       Candidate c;
@@ -271,6 +272,7 @@ private:
       for (std::uint32_t i = 0; i < buffer_.size(); ++i) {
         if (std::max(std::abs(buffer_[i]), std::abs(from_q[i])) >= reach) continue;
         const IndexLine& l = index_.lines()[begin + i];
+        if (l.twin) continue;
         const double off = std::max(std::abs(l.line.distance(p)), std::abs(l.line.distance(q)));
         const Point t = quarter_turned(l.line.normal);
         offer_line(begin + i, off * off, std::max(l.variance.at(t.dot(p)), l.variance.at(t.dot(q))));
@@ -301,7 +303,7 @@ private:
     for (std::uint32_t i = 0; i < index_.points().size(); ++i) {
       const IndexPoint& m = index_.points()[i];
       if (m.creases >= static_cast<std::uint32_t>(options_.max_creases)) break;
-      if (std::abs(wanted.distance(m.at)) > 0.01) continue;
+      if (m.twin || std::abs(wanted.distance(m.at)) > 0.01) continue;
       take(ref_of(i), m.at, m.variance / 2, static_cast<int>(m.creases));
     }
     for (const Point& end : {p, q}) {
@@ -365,6 +367,7 @@ private:
     for (std::uint32_t i = 0; i < index_.points().size(); ++i) {
       const IndexPoint& m = index_.points()[i];
       if (m.creases > 2 || static_cast<int>(m.creases) + 1 > options_.max_creases) break;
+      if (m.twin) continue;
       const Point image = fold * m.at;
       const auto found = index_.nearest_point(image);
       if (found.first == no_entry || found.first == i || found.second > 0.02) continue;
@@ -394,6 +397,7 @@ private:
       const auto [begin, end] = index_.level(level);
       for (std::uint32_t i = begin; i < end; ++i) {
         const IndexLine& l = index_.lines()[i];
+        if (l.twin) continue;
         const double sine = l.line.normal.dot(d);
         if (std::abs(sine) > (level < 3 ? 0.9999 : level < 4 ? 0.05 : 0.002)) continue;
         offer_line(i, sine * sine / (1 - sine * sine), l.variance.turn);

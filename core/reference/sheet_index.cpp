@@ -30,16 +30,27 @@ struct SheetIndex::PointTree {
     template <class Bounds> bool kdtree_get_bbox(Bounds&) const { return false; }
   };
   using Tree = nanoflann::KDTreeSingleIndexAdaptor<nanoflann::L2_Simple_Adaptor<double, Cloud>, Cloud, 2>;
+  std::vector<std::uint32_t> ids;
   Cloud cloud;
   Tree tree;
+  /// Of the first `count` marks, twins left out.
   PointTree(const std::vector<IndexPoint>& points, std::size_t count)
-      : cloud{places(points, count)}, tree(2, cloud, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {
+      : ids(without_twins(points, count)), cloud{places(points, ids)},
+        tree(2, cloud, nanoflann::KDTreeSingleIndexAdaptorParams(12)) {
     tree.buildIndex();
   }
-  static std::vector<Point> places(const std::vector<IndexPoint>& points, std::size_t count) {
+  static std::vector<std::uint32_t> without_twins(const std::vector<IndexPoint>& points, std::size_t count) {
+    std::vector<std::uint32_t> out;
+    out.reserve(count);
+    for (std::uint32_t i = 0; i < count; ++i) {
+      if (!points[i].twin) out.push_back(i);
+    }
+    return out;
+  }
+  static std::vector<Point> places(const std::vector<IndexPoint>& points, const std::vector<std::uint32_t>& ids) {
     std::vector<Point> at;
-    at.reserve(count);
-    for (std::size_t i = 0; i < count; ++i) at.push_back(points[i].at);
+    at.reserve(ids.size());
+    for (const std::uint32_t i : ids) at.push_back(points[i].at);
     return at;
   }
 };
@@ -51,7 +62,7 @@ std::pair<std::uint32_t, double> SheetIndex::nearest_point(const Point& to) cons
   result.init(&id, &squared);
   const PointTree* tree = tree_of(most_point_creases);
   if (!tree || !tree->tree.findNeighbors(result, to.data(), nanoflann::SearchParams())) return {no_entry, 1e300};
-  return {static_cast<std::uint32_t>(id), std::sqrt(squared)};
+  return {tree->ids[id], std::sqrt(squared)};
 }
 
 void SheetIndex::nearest_points(const Point& to, int creases, std::size_t most, std::vector<PointHit>& out) const {
@@ -63,7 +74,7 @@ void SheetIndex::nearest_points(const Point& to, int creases, std::size_t most, 
   nanoflann::KNNResultSet<double> result(std::min(most, ids.size()));
   result.init(ids.data(), squared.data());
   tree->tree.findNeighbors(result, to.data(), nanoflann::SearchParams());
-  for (std::size_t i = 0; i < result.size(); ++i) out.push_back({static_cast<std::uint32_t>(ids[i]), squared[i]});
+  for (std::size_t i = 0; i < result.size(); ++i) out.push_back({tree->ids[ids[i]], squared[i]});
 }
 
 void SheetIndex::points_within(const Point& to, int creases, double radius, std::vector<PointHit>& out) const {
@@ -72,15 +83,16 @@ void SheetIndex::points_within(const Point& to, int creases, double radius, std:
   if (!tree) return;
   struct Collect {
     double radius2;
+    const std::vector<std::uint32_t>& ids;
     std::vector<PointHit>& hits;
     [[nodiscard]] std::size_t size() const { return hits.size(); }
     [[nodiscard]] static bool full() { return true; }
     [[nodiscard]] double worstDist() const { return radius2; }
     bool addPoint(double squared, std::size_t id) {
-      if (squared < radius2) hits.push_back({static_cast<std::uint32_t>(id), squared});
+      if (squared < radius2) hits.push_back({ids[id], squared});
       return true;
     }
-  } collect{radius * radius, out};
+  } collect{radius * radius, tree->ids, out};
   tree->tree.findNeighbors(collect, to.data(), nanoflann::SearchParams());
 }
 

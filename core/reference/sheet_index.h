@@ -32,6 +32,7 @@ struct IndexLine {
   LineVariance variance;
   std::uint8_t op = 0; // 0: an edge of the sheet
   std::uint8_t creases = 0;
+  bool twin = false; // another way to a line that is there already, with as many creases, from other ones
   std::array<std::uint32_t, 2> points{no_entry, no_entry};          // index points it is made from
   std::array<std::uint32_t, 2> lines{no_entry, no_entry};           // index lines it is made from
   std::array<std::uint32_t, 3> needs{no_entry, no_entry, no_entry}; // creases that come before it, ascending
@@ -41,7 +42,8 @@ struct IndexPoint {
   Point at = Point::Zero();
   std::array<std::uint32_t, 2> lines{no_entry, no_entry}; // it is their crossing; none for a corner
   float variance = 0;                                     // of its place, both directions together, for s = 1
-  std::uint32_t creases = 0;                              // it takes
+  std::uint16_t creases = 0;                              // it takes
+  bool twin = false; // the same two lines cross here as at another mark, made in a better way
 };
 
 struct PointHit {
@@ -54,7 +56,7 @@ constexpr int most_point_creases = 3;
 struct IndexLimits {
   int first = 40;             // lines of one crease that are built on
   int second = 400;           // of two
-  int third = 24000;          // of three
+  int third = 40000;          // of three
   std::size_t all = 800000;   // lines in all
   double worst_variance = 36; // at the worse end, in s²; more is not worth folding
   double least_chord = 0.12;
@@ -81,7 +83,7 @@ public:
 
   /// Marks in order of their creases.
   [[nodiscard]] const std::vector<IndexPoint>& points() const { return points_; }
-  /// The mark nearest to a point, and how far it is.
+  /// The mark nearest to a point, and how far it is. Like all look-ups of marks it leaves out twins.
   [[nodiscard]] std::pair<std::uint32_t, double> nearest_point(const Point& to) const;
   /// The nearest marks of at most so many creases, corners among them, at most 64; the nearest first.
   void nearest_points(const Point& to, int creases, std::size_t most, std::vector<PointHit>& out) const;

@@ -191,7 +191,8 @@ private slots:
         } else {
           const double digits = std::pow(10, std::floor(std::log10(step / mm_per(unit)) + 1e-9));
           const double lead = step / mm_per(unit) / digits;
-          QVERIFY2(near(lead, 1, 1e-9) || near(lead, 2, 1e-9) || near(lead, 5, 1e-9), qPrintable(QString::number(step)));
+          QVERIFY2(near(lead, 1, 1e-9) || near(lead, 2, 1e-9) || near(lead, 5, 1e-9),
+                   qPrintable(QString::number(step)));
         }
       }
     }
@@ -212,7 +213,8 @@ private slots:
         right = std::max(right, x);
       }
       const double mm = tick_step(60 / scale, LengthUnit::mm);
-      QVERIFY2(std::abs(right - left - mm * scale) <= 3, qPrintable(QString("%1 %2").arg(right - left).arg(mm * scale)));
+      QVERIFY2(std::abs(right - left - mm * scale) <= 3,
+               qPrintable(QString("%1 %2").arg(right - left).arg(mm * scale)));
       QVERIFY(std::abs(right - 380) <= 2);
     }
   }

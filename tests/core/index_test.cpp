@@ -228,6 +228,47 @@ private slots:
     }
   }
 
+  void twins_are_other_ways_to_the_same_place() {
+    const SheetIndex& index = letter_index();
+    std::map<std::array<long long, 3>, std::vector<std::uint32_t>> by_place;
+    std::size_t twins = 0;
+    for (std::uint32_t i = 0; i < index.level(4).first; ++i) {
+      const Line l = index.lines()[i].line.in_one_sense();
+      const auto rounded = [](double v) { return std::llround(v * 1e7); };
+      by_place[{rounded(l.normal.x()), rounded(l.normal.y()), rounded(l.c)}].push_back(i);
+      twins += index.lines()[i].twin;
+    }
+    QVERIFY(twins > 0);
+    for (const auto& [place, ways] : by_place) {
+      std::set<std::array<std::uint32_t, 3>> needs;
+      for (std::size_t k = 0; k < ways.size(); ++k) {
+        const IndexLine& l = index.lines()[ways[k]];
+        QCOMPARE(l.twin, k > 0); // the first stands for the place
+        QCOMPARE(l.creases, index.lines()[ways[0]].creases);
+        needs.insert(l.needs);
+      }
+      QCOMPARE(needs.size(), ways.size());
+    }
+    // Of twin marks the best way is the one that look-ups find.
+    std::map<std::array<long long, 2>, float> least;
+    const auto place = [](const IndexPoint& p) {
+      return std::array<long long, 2>{std::llround(p.at.x() * 1e7), std::llround(p.at.y() * 1e7)};
+    };
+    for (const IndexPoint& p : index.points()) {
+      if (p.twin || p.creases == 0) continue;
+      const auto [at, fresh] = least.try_emplace(place(p), p.variance);
+      at->second = std::min(at->second, p.variance);
+    }
+    std::size_t twin_marks = 0;
+    for (const IndexPoint& p : index.points()) {
+      if (!p.twin) continue;
+      ++twin_marks;
+      QVERIFY(least.count(place(p)) == 1);
+      QVERIFY(least[place(p)] <= p.variance);
+    }
+    QVERIFY(twin_marks > 0);
+  }
+
   void marks_are_in_order_on_any_sheet() {
     for (const int corners : {3, 5, 6, 8}) {
       const Polygon sheet = Sheet::regular(corners, Millimetres{100}).outline();
@@ -252,7 +293,7 @@ private slots:
       const Point p{u(random) * 0.77, u(random)};
       std::vector<double> all;
       for (const IndexPoint& q : index.points()) {
-        if (static_cast<int>(q.creases) <= creases) all.push_back((q.at - p).squaredNorm());
+        if (static_cast<int>(q.creases) <= creases && !q.twin) all.push_back((q.at - p).squaredNorm());
       }
       std::sort(all.begin(), all.end());
       const std::size_t most = 1 + random() % 40;
