@@ -7,6 +7,7 @@
 #include "programme/text.h"
 
 #include <numbers>
+#include <optional>
 #include <random>
 #include <set>
 
@@ -212,13 +213,18 @@ private slots:
         QVERIFY(near(d->worst_sigma_mm, turned->worst_sigma_mm, 1e-12));
         QCOMPARE(d->programme.moves.size() - static_cast<std::size_t>(d->rotations),
                  turned->programme.moves.size() - static_cast<std::size_t>(turned->rotations));
+        // Paper always comes over the same way or against it; on a square from the left or from the right.
+        std::optional<Point> way;
         for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
           const Move& m = d->programme.moves[i];
           if (m.kind == MoveKind::rotate) QVERIFY(std::abs(m.degrees) <= 90 + 1e-9);
-          // Paper comes over from the left or from the right, never from near or far.
-          for (const auto& arrow : move_figure(d->programme, static_cast<int>(i)).arrows)
-            QVERIFY(near(arrow[0].y(), arrow[2].y(), 1e-6));
+          for (const auto& arrow : move_figure(d->programme, static_cast<int>(i)).arrows) {
+            const Point d1 = (arrow[2] - arrow[0]).normalized();
+            if (!way) way = d1;
+            QVERIFY(std::abs(way->x() * d1.y() - way->y() * d1.x()) < 1e-6);
+          }
         }
+        QVERIFY(way && (text[0] == 'n' || std::abs(way->y()) < 1e-6));
       }
     }
   }
