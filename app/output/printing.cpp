@@ -111,9 +111,17 @@ void preview_pages(QWidget* parent, const std::function<std::vector<Page>(const 
   preview.exec();
 }
 
+/// Why the programme cannot be put on paper yet; empty when it can. What Cancel has stopped is planned again.
+QString why_not_yet(Workspace& workspace) {
+  if (!workspace.document.planning()) return {};
+  if (workspace.document.planner().stopped()) workspace.document.plan_creases();
+  return QObject::tr("The creases are still being planned; try again in a moment.");
+}
+
 } // namespace
 
 void show_print_preview(Workspace& workspace, QWidget* parent) {
+  if (const QString wait = why_not_yet(workspace); !wait.isEmpty()) return workspace.say(wait);
   preview_pages(parent, [&](const QPrinter& p) {
     return export_pages(workspace.document.project(), options_of(workspace, paper_of(p)));
   });
@@ -129,6 +137,7 @@ void show_print_preview(Workspace& workspace, const Figure& figure, const QStrin
 }
 
 void print_project(Workspace& workspace, QWidget* parent) {
+  if (const QString wait = why_not_yet(workspace); !wait.isEmpty()) return workspace.say(wait);
   QPrinter printer(QPrinter::HighResolution);
   QPrintDialog dialog(&printer, parent);
   if (dialog.exec() != QDialog::Accepted) return;
@@ -136,6 +145,7 @@ void print_project(Workspace& workspace, QWidget* parent) {
 }
 
 QString export_project(Workspace& workspace, const QString& path) {
+  if (const QString wait = why_not_yet(workspace); !wait.isEmpty()) return wait;
   const auto bytes =
       export_bytes(workspace.document.project(), path.toStdString(), options_of(workspace, paper_sizes()[0]));
   if (!bytes) return QString::fromStdString(bytes.error());

@@ -1,12 +1,10 @@
 #include "divide/division.h"
 
-#include "programme/holding.h"
-
 #include "divide/starts.h"
+#include "programme/holding.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace uc {
 

@@ -221,6 +221,13 @@ private:
   void look_for_mark_near(const Point& at) {
     const auto wanted = 2 * static_cast<std::size_t>(options_.top) + 4;
     index_.nearest_points(at, options_.max_creases, wanted, hits_);
+    if (hits_.empty()) return;
+    double seen = hits_.back().squared;
+    // The tree tells a few dozen at a time; for long lists the circle grows instead, at most beyond the whole sheet.
+    while (hits_.size() < wanted && seen < 4) {
+      seen = std::max(2 * seen, 1e-4);
+      index_.points_within(at, options_.max_creases, std::sqrt(seen), hits_);
+    }
     ranks_.clear();
     for (const PointHit& hit : hits_) {
       offer_mark(hit);
@@ -228,11 +235,10 @@ private:
       ranks_.push_back(std::sqrt(hit.squared + variance_ * p.variance) +
                        options_.weights.effort_mm / frame_.size * p.creases);
     }
-    if (hits_.empty()) return;
-    const double seen = hits_.back().squared;
-    const double reach = *std::max_element(ranks_.begin(), ranks_.end());
-    if (reach * reach > seen) {
-      index_.points_within(at, options_.max_creases, reach, hits_);
+    const auto last = ranks_.begin() + static_cast<std::ptrdiff_t>(std::min(wanted, ranks_.size())) - 1;
+    std::nth_element(ranks_.begin(), last, ranks_.end());
+    if (*last * *last > seen) {
+      index_.points_within(at, options_.max_creases, *last, hits_);
       for (const PointHit& hit : hits_) {
         if (hit.squared > seen) offer_mark(hit);
       }

@@ -253,7 +253,7 @@ Result<std::vector<Route>> find_routes(const SheetIndex& index, const Polygon& s
   // Areas and scars are known only when a route is told in full.
   const bool full = !options.keep_clean.empty() || options.weights.scar != 0;
   const bool few = options.max_creases <= most_point_creases && !full;
-  Shortlist list;
+  Shortlist list(options.top);
   const double combining = look_up(index, sheet, target, options, list);
   const double look_up_seconds = seconds_since(start) - combining;
   Judge judge(index, sheet, target, options);

@@ -15,6 +15,8 @@ namespace uc {
 /// The candidates worth a closer look: the best by rank, by geometry alone, and by rank for each number of creases.
 class Shortlist {
 public:
+  /// Some of what is kept falls away when it is made or turns out to be a mirror image, so twice what is shown is kept.
+  explicit Shortlist(int top) : best_(std::max<std::size_t>(140, 2 * static_cast<std::size_t>(top))) {}
   void offer(const Candidate& c) {
     if (c.creases < 1) return;
     knows_all_ = knows_all_ && (c.kind == Candidate::Kind::crossing || c.kind == Candidate::Kind::line);
@@ -79,7 +81,7 @@ private:
   };
 
   bool knows_all_ = true;
-  Few best_{140};
+  Few best_;
   Few nearest_{16};
   std::array<Few, most_route_creases + 1> by_creases_;
 };

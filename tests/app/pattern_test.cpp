@@ -6,6 +6,7 @@
 
 #include "base/atomic_file.h"
 #include "io/pattern_json.h"
+#include "output/printing.h"
 #include "patterns.h"
 #include "stages/pattern/kind_dialog.h"
 #include "support.h"
@@ -360,6 +361,9 @@ private slots:
     w.go_to("fold");
     w.key(Qt::Key_Space);
     QVERIFY(!w.fold()->session().active()); // not with the moves of another programme
+    const QString file = w.dir.filePath("not-yet.pdf");
+    QVERIFY(export_project(*w.workspace, file).contains("still being planned")); // nor are they printed
+    QVERIFY(!QFile::exists(file));
     auto* cancel = w.find<QPushButton>("cancel-planning");
     cancel->click();
     QTRY_VERIFY_WITH_TIMEOUT(!document.planner().busy(), 20000);
@@ -372,6 +376,8 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(!document.planning(), 20000);
     QVERIFY(document.creases() != nullptr);
     QCOMPARE(w.project().programme.moves.size(), document.creases()->programme.moves.size());
+    QCOMPARE(export_project(*w.workspace, file), QString());
+    QVERIFY(QFile::exists(file));
     w.key(Qt::Key_Space);
     QVERIFY(w.fold()->session().active());
   }

@@ -156,6 +156,19 @@ private slots:
     }
   }
 
+  void long_lists_are_as_long_as_asked_for() {
+    SearchOptions options;
+    options.max_creases = 3;
+    options.top = 100;
+    for (const Point& at : {Point{101.3, 57.7}, Point{3.1, 233.9}}) {
+      const auto routes = find_routes(square_index(), square(), *wanted_point(square(), at), options);
+      QVERIFY(routes);
+      QVERIFY2(routes->size() >= 100, qPrintable(QString::number(routes->size())));
+      QVERIFY(std::is_sorted(routes->begin(), routes->end(),
+                             [](const Route& a, const Route& b) { return a.total_mm() < b.total_mm() - 1e-6; }));
+    }
+  }
+
   void mirrored_targets_are_met_as_well() {
     // A square looks the same from all sides, so what is found for a target must not depend on which side it is on.
     std::mt19937_64 random(31);
