@@ -1,6 +1,7 @@
 // The application. `under-crease [PROJECT]`; --demo opens the observatory's project with its own log and shelf;
 // --screenshots DIR writes one picture per main view and ends.
 #include "shell/demo.h"
+#include "shell/file_name.h"
 #include "shell/startup.h"
 
 #include <QApplication>
@@ -9,6 +10,18 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTextStream>
+
+namespace {
+
+/// A name from the command line with all its bytes: the toolkit has turned those that are not text into something else.
+QString name_as_given(const QString& parsed, int argc, char** argv) {
+  for (int i = 1; i < argc; ++i) {
+    if (QString::fromLocal8Bit(argv[i]) == parsed) return uc::app::name_of_bytes(argv[i]);
+  }
+  return parsed;
+}
+
+} // namespace
 
 int main(int argc, char** argv) {
   using namespace uc::app;
@@ -46,22 +59,25 @@ int main(int argc, char** argv) {
     folder = QDir::tempPath() + QStringLiteral("/under-crease-pictures-%1").arg(QCoreApplication::applicationPid());
   QString demo_trouble;
   if (options.isSet(demo) || for_pictures) demo_trouble = prepare_demo(folder);
-  const DataFolderLock lock(folder);
 
-  Workspace workspace(folder);
-  MainWindow window(workspace);
-  const QStringList files = options.positionalArguments();
-  if (!files.isEmpty())
-    window.open_project(files.first());
-  else if (options.isSet(demo) || for_pictures)
-    window.open_project(folder + "/open-night.undercrease");
-  if (for_pictures) {
-    const QString wrong = write_pictures(window, workspace, options.value(pictures));
-    if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
-    QDir(folder).removeRecursively();
-    return wrong.isEmpty() ? 0 : 1;
+  int code = 0;
+  {
+    Workspace workspace(folder);
+    MainWindow window(workspace);
+    const QStringList files = options.positionalArguments();
+    if (!files.isEmpty())
+      window.open_project(name_as_given(files.first(), argc, argv));
+    else if (options.isSet(demo) || for_pictures)
+      window.open_project(folder + "/open-night.undercrease");
+    if (for_pictures) {
+      const QString wrong = write_pictures(window, workspace, options.value(pictures));
+      if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
+      QDir(folder).removeRecursively();
+      return wrong.isEmpty() ? 0 : 1;
+    }
+    greet(window, workspace, demo_trouble);
+    window.show();
+    code = QApplication::exec();
   }
-  greet(window, lock, demo_trouble);
-  window.show();
-  return QApplication::exec();
+  leave(code);
 }

@@ -3,7 +3,6 @@
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -13,14 +12,16 @@ using Json = nlohmann::json;
 
 struct Options {
   PatternSource source;
-  std::string out, seconds = "60", prefer = "any";
+  std::string out, prefer = "any";
+  ProofEffort effort;
   bool json = false;
 };
 
 std::string reason(const Directed& d) {
   if (!d.violations.empty()) return sentence(d.violations.front());
   if (d.no_symmetry) return "The creases have no mirror line for which the layers exist; prefer something else.";
-  if (d.out_of_time) return "No answer within the time; allow more seconds.";
+  if (d.out_of_time) return late_sentence;
+  if (d.memory_needed) return memory_sentence(d.memory_needed);
   if (!d.contradiction.empty())
     return fmt::format("The directions of edges {} do not go together{}; turn one of them or leave it open.",
                        fmt::join(d.contradiction, ", "),
@@ -28,35 +29,56 @@ std::string reason(const Directed& d) {
   return fmt::format("No directions give an order of layers: faces {} clash.", fmt::join(d.clash, ", "));
 }
 
+Json answer_json(const Directed& answer) {
+  int mountains = 0;
+  int valleys = 0;
+  if (answer.pattern) {
+    for (const PatternEdge& e : answer.pattern->edges) {
+      mountains += e.kind == EdgeKind::mountain;
+      valleys += e.kind == EdgeKind::valley;
+    }
+  }
+  return {{"directed", answer.pattern.has_value()},
+          {"mountains", mountains},
+          {"valleys", valleys},
+          {"violations", violations_json(answer.violations)},
+          {"contradiction", answer.contradiction},
+          {"contradiction_smallest", answer.contradiction_smallest},
+          {"most_wishes", answer.most_wishes},
+          {"clash", answer.clash}};
+}
+
+int late(const Options& o) {
+  Directed nothing;
+  nothing.out_of_time = true;
+  if (o.json)
+    print_json(answer_json(nothing));
+  else
+    out() << reason(nothing) << "\n";
+  return answer_is_no;
+}
+
 int run(const Options& o) {
-  const HealedPattern pattern = read_pattern(o.source);
-  const double seconds = seconds_option(o.seconds);
   const auto wish = direction_wish(o.prefer);
   if (!wish) throw CallError{fmt::format("--prefer {}: type any, alternating, few-changes or symmetric", o.prefer)};
+  if (!same_format(o.source, o.out)) refuse_to_replace("-o", o.out, {o.source.file});
+  ProofOptions effort;
+  effort.seconds = seconds_option(o.effort.seconds);
+  effort.memory_bytes = memory_option(o.effort.memory);
   Result<Directed> answer = Error{""};
-  with_progress("Finding directions", [&](Progress& p) { answer = directed(pattern, {true, seconds, &p}, *wish); });
+  within(
+      effort.seconds, "Finding directions",
+      [&](Progress& p) {
+        effort.progress = &p;
+        answer = directed(read_pattern(o.source, &p), effort, *wish);
+      },
+      [&] { return late(o); });
   if (!answer) throw CallError{fmt::format("{}: {}", o.source.file, answer.error())};
-  if (answer->pattern) write_pattern(*answer->pattern, o.out);
-  if (o.json) {
-    int mountains = 0;
-    int valleys = 0;
-    if (answer->pattern) {
-      for (const PatternEdge& e : answer->pattern->edges) {
-        mountains += e.kind == EdgeKind::mountain;
-        valleys += e.kind == EdgeKind::valley;
-      }
-    }
-    print_json({{"directed", answer->pattern.has_value()},
-                {"mountains", mountains},
-                {"valleys", valleys},
-                {"violations", violations_json(answer->violations)},
-                {"contradiction", answer->contradiction},
-                {"contradiction_smallest", answer->contradiction_smallest},
-                {"most_wishes", answer->most_wishes},
-                {"clash", answer->clash}});
-  } else if (!answer->pattern) {
-    std::cout << reason(*answer) << "\n";
-  }
+  if (answer->pattern) write_pattern(*answer->pattern, o.out, o.source);
+  if (o.json)
+    print_json(answer_json(*answer));
+  else if (!answer->pattern)
+    out() << reason(*answer) << "\n";
   return answer->pattern ? done : answer_is_no;
 }
 
@@ -68,7 +90,7 @@ void add_assign(CLI::App& app, Action& action) {
   add_source(*c, o->source);
   c->add_option("-o,--output", o->out, "Where the directed pattern goes")->required();
   c->add_option("--prefer", o->prefer, "any, alternating, few-changes or symmetric")->capture_default_str();
-  c->add_option("--seconds", o->seconds, "Time for the search")->capture_default_str();
+  add_effort(*c, o->effort, "reading included");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli assign panel.json -o directed.json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

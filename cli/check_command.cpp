@@ -5,7 +5,6 @@
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -15,7 +14,7 @@ using Json = nlohmann::json;
 
 struct Options {
   PatternSource source;
-  std::string seconds = "60";
+  ProofEffort effort;
   bool no_layers = false;
   bool json = false;
 };
@@ -31,39 +30,59 @@ Json layers_json(const PatternProof& proof) {
 }
 
 void print_for_people(const PatternProof& proof, bool tried) {
-  for (const LocalViolation& v : proof.violations) std::cout << sentence(v) << "\n";
+  for (const LocalViolation& v : proof.violations) out() << sentence(v) << "\n";
   if (!proof.violations.empty()) {
-    std::cout << fmt::format("{} of the local rules broken; the layers were not tried.\n",
-                             proof.violations.size() == 1 ? "One" : std::to_string(proof.violations.size()));
+    out() << fmt::format("{} of the local rules broken; the layers were not tried.\n",
+                         proof.violations.size() == 1 ? "One" : std::to_string(proof.violations.size()));
     return;
   }
-  std::cout << "Every vertex folds flat on its own.\n";
+  out() << "Every vertex folds flat on its own.\n";
   if (!tried) return;
   switch (proof.status) {
   case LayerStatus::found: {
     const Point size = proof.form->box.size();
-    std::cout << fmt::format("The layers can be ordered: {} at most, {} x {} mm folded.\n", proof.overlap->layers_max,
-                             format_number(size.x(), 2), format_number(size.y(), 2));
+    out() << fmt::format("The layers can be ordered: {} at most, {} x {} mm folded.\n", proof.overlap->layers_max,
+                         format_number(size.x(), 2), format_number(size.y(), 2));
     break;
   }
   case LayerStatus::impossible:
-    std::cout << fmt::format("The layers cannot be ordered: faces {} clash.\n", fmt::join(proof.clash, ", "));
+    out() << fmt::format("The layers cannot be ordered: faces {} clash.\n", fmt::join(proof.clash, ", "));
     break;
   default:
-    std::cout << "No answer within the time; allow more seconds.\n";
+    out() << no_order_sentence(proof) << "\n";
   }
 }
 
+/// The answer when not even the vertices were checked in time.
+int late(const Options& o) {
+  if (!o.json) out() << late_sentence << "\n";
+  if (o.json)
+    print_json(
+        {{"vertices", nullptr},
+         {"edges", nullptr},
+         {"faces", nullptr},
+         {"violations", Json::array()},
+         {"locally_flat_foldable", nullptr},
+         {"layers", {{"status", "out-of-time"}, {"max", nullptr}, {"folded_mm", nullptr}, {"clash", Json::array()}}},
+         {"repairs", Json::array()}});
+  return answer_is_no;
+}
+
 int run(const Options& o) {
-  const HealedPattern pattern = read_pattern(o.source);
   ProofOptions options;
   options.layers = !o.no_layers;
-  options.seconds = seconds_option(o.seconds);
+  options.seconds = seconds_option(o.effort.seconds);
+  options.memory_bytes = memory_option(o.effort.memory);
+  HealedPattern pattern;
   Result<PatternProof> proof = Error{""};
-  with_progress("Ordering the layers", [&](Progress& p) {
-    options.progress = &p;
-    proof = proved(pattern, options);
-  });
+  within(
+      options.seconds, "Ordering the layers",
+      [&](Progress& p) {
+        options.progress = &p;
+        pattern = read_pattern(o.source, &p);
+        proof = proved(pattern, options);
+      },
+      [&] { return late(o); });
   if (!proof) throw CallError{fmt::format("{}: {}", o.source.file, proof.error())};
   if (o.json) {
     print_json({{"vertices", proof->pattern.vertices.size()},
@@ -87,7 +106,7 @@ void add_check(CLI::App& app, Action& action) {
   auto* c = app.add_subcommand("check", "Prove a crease pattern: every vertex, then the order of all layers");
   add_source(*c, o->source);
   c->add_flag("--no-layers", o->no_layers, "Check the vertices only");
-  c->add_option("--seconds", o->seconds, "Time for the layers")->capture_default_str();
+  add_effort(*c, o->effort, "reading included");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli check panel.json --seconds 10");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

@@ -8,24 +8,52 @@
 #include <nlohmann/json.hpp>
 
 #include <functional>
+#include <ostream>
 #include <string>
+#include <vector>
 
 namespace uc::cli {
 
 /// Exit codes of the contract.
-enum Exit { done = 0, answer_is_no = 1, call_is_wrong = 2 };
+enum Exit { done = 0, answer_is_no = 1, call_is_wrong = 2, stopped_by_user = 130 };
 
 /// Thrown inside a command to end it with exit 2 and one line on standard error.
 struct CallError {
   std::string message;
 };
 
+/// What goes to standard output and standard error is kept here until the command is done: half a document is never
+/// left. Control characters that came from files or names are made visible on the way out.
+std::ostream& out();
+std::ostream& err();
+/// One JSON document.
+void print_json(const nlohmann::json& document);
+/// Drops what was to go to standard output, as before a complaint.
+void forget_output();
+/// Writes what was kept. Where standard output cannot be written, one line says so and the exit code is 2.
+int delivered(int exit);
+
+/// Makes Ctrl+C end the command at once, with a sentence and exit 130, except while something is being written.
+void end_on_interrupt();
+/// While one of these lives, Ctrl+C is remembered and acted on when it ends.
+class Undisturbed {
+public:
+  Undisturbed();
+  ~Undisturbed();
+  Undisturbed(const Undisturbed&) = delete;
+  Undisturbed& operator=(const Undisturbed&) = delete;
+};
+
+/// Replaces the file of an option; a CallError names the option. `sources` are files that were read and would be lost:
+/// where one of them is the same file, nothing is written.
+void write_output(const std::string& option, const std::string& file, const std::string& bytes,
+                  const std::vector<std::string>& sources = {});
+/// The check of write_output, to be made before long work.
+void refuse_to_replace(const std::string& option, const std::string& file, const std::vector<std::string>& sources);
+
 using Action = std::function<int()>;
 
-/// Prints one JSON document.
-void print_json(const nlohmann::json& document);
-
-/// Where the log lies: $XDG_DATA_HOME/under-crease/log.sqlite, made when missing.
+/// Where the log lies: $XDG_DATA_HOME/under-crease/log.sqlite.
 std::string default_log_path();
 /// The folder of the bundled fonts.
 std::string font_folder();
@@ -37,6 +65,11 @@ Sheet sheet_option(const std::string& text);
 
 /// Shows the progress of `work` on standard error when that is a terminal, and cancels it on Ctrl+C.
 void with_progress(const std::string& what, const std::function<void(Progress&)>& work);
+
+/// The same for a whole command, reading included, that may take `seconds`. Work that has not ended a tenth of a second
+/// later is left where it is: `late` says so, and the program ends with the exit code `late` returns.
+void within(double seconds, const std::string& what, const std::function<void(Progress&)>& work,
+            const std::function<int()>& late);
 
 void add_assign(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);

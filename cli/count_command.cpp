@@ -5,7 +5,6 @@
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -13,31 +12,37 @@ namespace {
 
 struct Options {
   PatternSource source;
-  std::string seconds = "600";
+  ProofEffort effort{"600", ""};
   bool json = false;
 };
 
 int run(const Options& o) {
-  const HealedPattern pattern = read_pattern(o.source);
-  const double seconds = seconds_option(o.seconds);
+  ProofOptions effort;
+  effort.seconds = seconds_option(o.effort.seconds);
+  effort.memory_bytes = memory_option(o.effort.memory);
   Result<PatternProof> proof = Error{""};
   Result<std::string> states = std::string("0");
-  with_progress("Counting", [&](Progress& p) {
-    proof = proved(pattern, {true, seconds, &p});
-    if (proof && proof->status == LayerStatus::found)
-      states = counted_states(*proof->constraints, {seconds, &p, nullptr});
-  });
-  if (!proof) throw CallError{fmt::format("{}: {}", o.source.file, proof.error())};
-  if (proof->status == LayerStatus::out_of_time) states = Error{"Counting took too long; allow more seconds."};
-  if (!states) {
-    std::cerr << "under-crease-cli: " << states.error() << "\n";
+  const auto no = [&](const std::string& why) {
+    err() << "under-crease-cli: " << why << "\n";
     if (o.json) print_json({{"states", nullptr}});
-    return answer_is_no;
-  }
+    return static_cast<int>(answer_is_no);
+  };
+  within(
+      effort.seconds, "Counting",
+      [&](Progress& p) {
+        effort.progress = &p;
+        proof = proved(read_pattern(o.source, &p), effort);
+        if (proof && proof->status == LayerStatus::found)
+          states = counted_states(*proof->constraints, {effort.seconds, &p, nullptr});
+      },
+      [&] { return no(late_sentence); });
+  if (!proof) throw CallError{fmt::format("{}: {}", o.source.file, proof.error())};
+  if (proof->status == LayerStatus::out_of_time || proof->memory_needed) return no(no_order_sentence(*proof));
+  if (!states) return no(states.error());
   if (o.json)
     print_json({{"states", *states}});
   else
-    std::cout << *states << "\n";
+    out() << *states << "\n";
   return done;
 }
 
@@ -47,7 +52,7 @@ void add_count(CLI::App& app, Action& action) {
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("count", "Count the flat-folded states of a crease pattern, face 0 held");
   add_source(*c, o->source);
-  c->add_option("--seconds", o->seconds, "Time for the count")->capture_default_str();
+  add_effort(*c, o->effort, "reading included");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli count map.json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

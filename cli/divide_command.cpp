@@ -10,7 +10,6 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -117,15 +116,15 @@ int run(const Options& o) {
     print_json(j);
     return done;
   }
-  std::cout << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet.code(), o.method);
+  out() << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet.code(), o.method);
   for (std::size_t i = 0; i < d.programme.moves.size(); ++i) {
-    std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
+    out() << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
   }
-  std::cout << fmt::format(
-      "{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
-      "{} on average\n",
-      d.creases, d.turn_overs, d.rotations, d.minutes, format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
-      format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
+  out() << fmt::format("{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
+                       "{} on average\n",
+                       d.creases, d.turn_overs, d.rotations, d.minutes,
+                       format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
+                       format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
   return done;
 }
 

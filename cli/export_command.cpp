@@ -1,19 +1,17 @@
 // export: a project's grid and programme as PDF, SVG, CSV, iCalendar or HTML, by the ending of the file.
 #include "command.h"
 
-#include "base/atomic_file.h"
 #include "io/exports.h"
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
 namespace {
 
 struct Options {
-  std::string project, output, paper = "A4", what = "both", start;
+  std::string project, output, paper = "A4", what = "both", start, pages = "200";
   bool json = false;
 };
 
@@ -23,6 +21,7 @@ int run(const Options& o) {
   ExportOptions options;
   options.fonts.folder = font_folder();
   options.session_start = o.start;
+  options.most_pages = static_cast<std::size_t>(whole_option("--pages", o.pages, 1, 1'000'000));
   const auto what = export_part_named(o.what);
   if (!what) throw CallError{fmt::format("--what: \"{}\" is no part; type template, handout or both", o.what)};
   options.part = *what;
@@ -31,11 +30,11 @@ int run(const Options& o) {
   options.paper = *paper;
   const auto bytes = export_bytes(*project, o.output, options);
   if (!bytes) throw CallError{bytes.error()};
-  if (const auto ok = write_atomically(o.output, *bytes); !ok) throw CallError{ok.error()};
+  write_output("-o", o.output, *bytes, {o.project});
   if (o.json)
     print_json({{"file", o.output}, {"bytes", bytes->size()}});
   else
-    std::cout << fmt::format("{} written ({} bytes)\n", o.output, bytes->size());
+    out() << fmt::format("{} written ({} bytes)\n", o.output, bytes->size());
   return done;
 }
 
@@ -49,6 +48,7 @@ void add_export(CLI::App& app, Action& action) {
   c->add_option("--paper", o->paper, "Paper in the printer: A4, A3 or Letter (A4)");
   c->add_option("--what", o->what, "PDF only: template, handout or both (both)");
   c->add_option("--start", o->start, "iCalendar only: when the session begins, such as 2026-11-28T18:00:00");
+  c->add_option("--pages", o->pages, "PDF only: the most pages it may have")->capture_default_str();
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli export open-night.undercrease -o grid.pdf --what template");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

@@ -1,7 +1,6 @@
 // log: the runs of the log, listed, shown or exported.
 #include "command.h"
 
-#include "base/atomic_file.h"
 #include "io/json_codec.h"
 #include "io/tables.h"
 #include "programme/text.h"
@@ -10,7 +9,6 @@
 #include <fmt/format.h>
 
 #include <filesystem>
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -22,24 +20,26 @@ struct Options {
   bool json = false;
 };
 
-RunLog open_log(const Options& o) {
-  if (!o.database.empty() && !std::filesystem::exists(o.database)) {
-    throw CallError{fmt::format("--log: {}: there is no such file; check the name", o.database)};
-  }
-  auto log = RunLog::open(o.database.empty() ? default_log_path() : o.database);
-  if (!log) throw CallError{log.error()};
-  return std::move(log).value();
+/// The log, looked at without writing; none where nothing has been folded yet.
+std::optional<RunLog> open_log(const Options& o) {
+  const std::string path = o.database.empty() ? default_log_path() : o.database;
+  LogFailure failure;
+  auto log = RunLog::open_to_read(path, &failure);
+  if (log) return std::move(log).value();
+  if (failure.trouble != LogTrouble::missing) throw CallError{log.error()};
+  if (!o.database.empty()) throw CallError{fmt::format("--log: {}: there is no such file; check the name", path)};
+  return std::nullopt;
 }
 
-std::vector<RunSummary> matching(const RunLog& log, const Options& o) {
+std::vector<RunSummary> matching(const std::optional<RunLog>& log, const Options& o) {
   RunQuery query;
   query.text = o.search;
   if (!o.status.empty()) {
-    if (o.status != "active" && o.status != "finished" && o.status != "abandoned") {
-      throw CallError{
-          fmt::format("--status: \"{}\" is no state of a run; type active, finished or abandoned", o.status)};
-    }
     query.status = run_status_named(o.status);
+    if (!query.status) {
+      throw CallError{
+          fmt::format("--status: \"{}\" is not a state of a run; type active, finished or abandoned", o.status)};
+    }
   }
   static const std::map<std::string, RunOrder> orders = {{"newest", RunOrder::newest},
                                                          {"title", RunOrder::title},
@@ -51,7 +51,8 @@ std::vector<RunSummary> matching(const RunLog& log, const Options& o) {
     throw CallError{fmt::format("--sort: \"{}\" is no order; type newest, title, parts, minutes or error", o.sort)};
   }
   query.order = order->second;
-  auto runs = log.list(query);
+  if (!log) return {};
+  auto runs = log->list(query);
   if (!runs) throw CallError{runs.error()};
   return std::move(runs).value();
 }
@@ -65,19 +66,21 @@ int list(const Options& o) {
     return done;
   }
   for (const RunSummary& r : runs) {
-    std::cout << fmt::format("{:5}  {:10}  {:9}  {:3} parts  {:5.1f} min  {:>8}  {}\n", r.id, r.started.substr(0, 10),
-                             name_of(r.status), r.parts, r.minutes,
-                             r.measured_rms_mm ? fmt::format("{:.2f} mm", *r.measured_rms_mm) : "-", r.title);
+    out() << fmt::format("{:5}  {:10}  {:9}  {:3} parts  {:5.1f} min  {:>8}  {}\n", r.id, r.started.substr(0, 10),
+                         name_of(r.status), r.parts, r.minutes,
+                         r.measured_rms_mm ? fmt::format("{:.2f} mm", *r.measured_rms_mm) : "-", r.title);
   }
-  if (runs.empty()) std::cout << "No run matches.\n";
+  if (runs.empty()) out() << "No run matches.\n";
   return done;
 }
 
 int show(const Options& o) {
-  const RunLog log = open_log(o);
-  const auto run = log.load(o.run);
+  const auto log = open_log(o);
+  const auto run =
+      log ? log->load(o.run)
+          : Result<RunDetail>(Error{fmt::format("There is no run {} in the log; nothing is logged yet.", o.run)});
   if (!run) {
-    std::cerr << "under-crease-cli: " << run.error() << "\n";
+    err() << "under-crease-cli: " << run.error() << "\n";
     return answer_is_no;
   }
   if (o.json) {
@@ -85,25 +88,24 @@ int show(const Options& o) {
     return done;
   }
   const RunSummary& s = run->summary;
-  std::cout << fmt::format(
-      "{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
-      "minutes\n",
-      s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done, s.moves_planned,
-      s.minutes, s.planned_minutes);
+  out() << fmt::format("{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
+                       "minutes\n",
+                       s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done,
+                       s.moves_planned, s.minutes, s.planned_minutes);
   if (s.measured_rms_mm) {
-    std::cout << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n",
-                             *s.measured_rms_mm, *s.measured_worst_mm, s.planned_sigma_mm);
+    out() << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n", *s.measured_rms_mm,
+                         *s.measured_worst_mm, s.planned_sigma_mm);
   }
   for (const RunEvent& e : run->events) {
-    std::cout << fmt::format("  {}  {:9}  move {:3}  {:5.0f} s  {}\n", e.at, name_of(e.kind), e.move + 1, e.seconds,
-                             e.text);
+    out() << fmt::format("  {}  {:9}  move {:3}  {:5.0f} s  {}\n", e.at, name_of(e.kind), e.move + 1, e.seconds,
+                         e.text);
   }
-  if (!s.note.empty()) std::cout << s.note << "\n";
+  if (!s.note.empty()) out() << s.note << "\n";
   return done;
 }
 
 int export_runs(const Options& o) {
-  const RunLog log = open_log(o);
+  const auto log = open_log(o);
   const auto runs = matching(log, o);
   const std::string ending = std::filesystem::path(o.output).extension().string();
   std::string bytes;
@@ -112,7 +114,7 @@ int export_runs(const Options& o) {
   } else if (ending == ".json") {
     Json all = Json::array();
     for (const RunSummary& r : runs) {
-      const auto detail = log.load(r.id);
+      const auto detail = log->load(r.id);
       if (!detail) throw CallError{detail.error()};
       all.push_back(json_of(*detail));
     }
@@ -120,11 +122,11 @@ int export_runs(const Options& o) {
   } else {
     throw CallError{fmt::format("--output: {}: end the name in .csv or .json", o.output)};
   }
-  if (const auto ok = write_atomically(o.output, bytes); !ok) throw CallError{ok.error()};
+  write_output("-o", o.output, bytes, log ? std::vector{log->path()} : std::vector<std::string>{});
   if (o.json)
     print_json({{"file", o.output}, {"runs", runs.size()}});
   else
-    std::cout << fmt::format("{} written ({} runs)\n", o.output, runs.size());
+    out() << fmt::format("{} written ({} runs)\n", o.output, runs.size());
   return done;
 }
 

@@ -1,23 +1,21 @@
 // under-crease-cli: the core for scripts. Commands register themselves here; each lives in a file of its own.
 #include "command.h"
 
+#include "base/clean_text.h"
+
 #include <cstdlib>
 #include <filesystem>
-#include <iostream>
+#include <new>
+#include <string_view>
 
 namespace uc::cli {
-
-void print_json(const nlohmann::json& document) { std::cout << document.dump(1) << "\n"; }
 
 std::string default_log_path() {
   namespace fs = std::filesystem;
   const char* xdg = std::getenv("XDG_DATA_HOME");
   const char* home = std::getenv("HOME");
   const fs::path data = xdg && *xdg ? fs::path(xdg) : fs::path(home ? home : ".") / ".local/share";
-  const fs::path folder = data / "under-crease";
-  std::error_code ec;
-  fs::create_directories(folder, ec);
-  return (folder / "log.sqlite").string();
+  return (data / "under-crease" / "log.sqlite").string();
 }
 
 std::string font_folder() {
@@ -27,14 +25,31 @@ std::string font_folder() {
 
 namespace {
 
-/// One line, whatever the parser says.
-std::string one_line(std::string text) {
-  for (char& c : text) {
-    if (c == '\n' || c == '\r') c = ' ';
+/// A complaint on one line. Words of the call that are very long are shortened, and so is the whole.
+std::string one_line(std::string text, int argc = 0, char** argv = nullptr) {
+  constexpr std::size_t longest_word = 160;
+  constexpr std::size_t longest_line = 600;
+  for (int i = 1; i < argc; ++i) {
+    for (const std::string_view word :
+         {std::string_view(argv[i]), std::string_view(argv[i]).substr(std::string_view(argv[i]).find('=') + 1)}) {
+      if (word.size() <= longest_word) continue;
+      for (auto at = text.find(word); at != std::string::npos; at = text.find(word))
+        text.replace(at, word.size(), clipped(word, longest_word));
+    }
   }
+  text = clipped(shown_text(text), longest_line);
   while (!text.empty() && text.back() == ' ') text.pop_back();
   return text;
 }
+
+int complain(const std::string& line) {
+  forget_output();
+  err() << "under-crease-cli: " << line << "\n";
+  return call_is_wrong;
+}
+
+/// Help and version go through the same door as everything else.
+int told(const CLI::App& app, const CLI::Error& e) { return app.exit(e, out(), err()); }
 
 int run(int argc, char** argv) {
   CLI::App app{"Under Crease for scripts: plans, proofs, files and the log of paper folded by measure."};
@@ -57,17 +72,15 @@ int run(int argc, char** argv) {
     app.parse(argc, argv);
     return action();
   } catch (const CLI::CallForHelp& e) {
-    return app.exit(e);
+    return told(app, e);
   } catch (const CLI::CallForAllHelp& e) {
-    return app.exit(e);
+    return told(app, e);
   } catch (const CLI::CallForVersion& e) {
-    return app.exit(e);
+    return told(app, e);
   } catch (const CLI::ParseError& e) {
-    std::cerr << "under-crease-cli: " << one_line(e.what()) << "; see under-crease-cli --help\n";
-    return call_is_wrong;
+    return complain(one_line(e.what(), argc, argv) + "; see under-crease-cli --help");
   } catch (const CallError& e) {
-    std::cerr << "under-crease-cli: " << one_line(e.message) << "\n";
-    return call_is_wrong;
+    return complain(one_line(e.message, argc, argv));
   }
 }
 
@@ -75,10 +88,13 @@ int run(int argc, char** argv) {
 } // namespace uc::cli
 
 int main(int argc, char** argv) {
+  using namespace uc::cli;
+  end_on_interrupt();
   try {
-    return uc::cli::run(argc, argv);
+    return delivered(run(argc, argv));
+  } catch (const std::bad_alloc&) {
+    return delivered(complain("the memory is full; close other programs, or give a smaller pattern"));
   } catch (const std::exception& e) {
-    std::cerr << "under-crease-cli: unexpected: " << uc::cli::one_line(e.what()) << "\n";
-    return uc::cli::call_is_wrong;
+    return delivered(complain("unexpected: " + one_line(e.what())));
   }
 }

@@ -7,7 +7,7 @@
 
 #include <charconv>
 #include <chrono>
-#include <csignal>
+#include <cstdlib>
 #include <future>
 #include <iostream>
 
@@ -40,24 +40,47 @@ Sheet sheet_option(const std::string& text) {
 }
 
 namespace {
-volatile std::sig_atomic_t interrupted = 0;
+
+using Clock = std::chrono::steady_clock;
+
+/// When the program began, as far as --seconds is concerned.
+const Clock::time_point began = Clock::now();
+
+/// Waits for work, showing how far it is. False when it has not ended by `end`.
+bool waited_for(std::future<void>& work, const std::string& what, const Progress& progress, Clock::time_point end) {
+  const bool shown = isatty(STDERR_FILENO) != 0;
+  bool printed = false;
+  bool ended = false;
+  while (!ended && Clock::now() < end) {
+    const auto step = std::min<Clock::duration>(std::chrono::milliseconds(100), end - Clock::now());
+    ended = work.wait_for(std::max<Clock::duration>(step, Clock::duration::zero())) == std::future_status::ready;
+    if (shown && !ended) std::cerr << fmt::format("\r{} {:3.0f} %", what, 100 * progress.fraction()) << std::flush;
+    printed = printed || (shown && !ended);
+  }
+  if (printed) std::cerr << "\r" << std::string(what.size() + 8, ' ') << "\r" << std::flush;
+  return ended;
+}
+
 } // namespace
 
 void with_progress(const std::string& what, const std::function<void(Progress&)>& work) {
-  interrupted = 0;
-  const auto before = std::signal(SIGINT, [](int) { interrupted = 1; });
-  const bool shown = isatty(STDERR_FILENO) != 0;
   Progress progress;
-  auto done = std::async(std::launch::async, [&] { work(progress); });
-  bool printed = false;
-  while (done.wait_for(std::chrono::milliseconds(100)) != std::future_status::ready) {
-    if (interrupted) progress.cancel();
-    if (shown) std::cerr << fmt::format("\r{} {:3.0f} %", what, 100 * progress.fraction()) << std::flush;
-    printed = shown;
-  }
-  if (printed) std::cerr << "\r" << std::string(what.size() + 8, ' ') << "\r" << std::flush;
-  std::signal(SIGINT, before);
-  done.get();
+  auto ended = std::async(std::launch::async, [&] { work(progress); });
+  waited_for(ended, what, progress, Clock::time_point::max());
+  ended.get();
+}
+
+void within(double seconds, const std::string& what, const std::function<void(Progress&)>& work,
+            const std::function<int()>& late) {
+  Progress progress;
+  const auto after = [](double s) {
+    return began + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(s));
+  };
+  progress.end_by(after(seconds));
+  const auto end = after(seconds + 0.1);
+  auto ended = std::async(std::launch::async, [&] { work(progress); });
+  if (!waited_for(ended, what, progress, end)) std::_Exit(delivered(late()));
+  ended.get();
 }
 
 } // namespace uc::cli

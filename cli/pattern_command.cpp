@@ -8,7 +8,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <iostream>
 #include <memory>
 #include <sstream>
 
@@ -18,7 +17,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct Options {
-  std::string family, rules, from, out, sheet = "square:240mm", grid = "square", count = "16";
+  std::string family, rules, from, out, sheet = "square:240mm", grid = "square", count = "16", format;
   std::vector<std::string> sets, maps;
   bool list = false;
   bool json = false;
@@ -111,16 +110,18 @@ int run(const Options& o) {
     if (o.json)
       print_json(families_json());
     else
-      for (const Beginning& b : beginnings()) std::cout << b.name << "\n";
+      for (const Beginning& b : beginnings()) out() << b.name << "\n";
     return done;
   }
   const int sources = !o.family.empty() + !o.rules.empty() + !o.from.empty();
   if (sources != 1) throw CallError{"pattern: name one FAMILY (see --list), or --rules FILE, or --from FILE"};
   if (o.out.empty()) throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
+  if (!o.rules.empty()) refuse_to_replace("-o", o.out, {o.rules});
   const Drawn made = !o.family.empty()  ? family(o)
                      : !o.rules.empty() ? rules(o)
-                                        : Drawn{read_pattern({o.from, o.maps}).pattern, 0};
-  write_pattern(made.pattern, o.out);
+                                        : Drawn{read_pattern({o.from, o.maps, o.format}).pattern, 0};
+  const PatternSource source{o.from, o.maps, o.format};
+  write_pattern(made.pattern, o.out, source);
   if (!o.json) return done;
   Json out{{"finished_mm", nullptr},
            {"layers_max", nullptr},
@@ -150,6 +151,7 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--set", o->sets, "A parameter, as count=12; may be repeated");
   c->add_option("--rules", o->rules, "Draw the rules of a file, one a line");
   c->add_option("--from", o->from, "Read a pattern: .json, .svg or .dxf");
+  c->add_option("--format", o->format, "json, svg or dxf, where the name does not tell");
   c->add_option("--map", o->maps, "Kind of lines in a drawing, as colour:#ff0000=mountain; may be repeated");
   c->add_option("--sheet", o->sheet, "Sheet for --rules")->capture_default_str();
   c->add_option("--grid", o->grid, "square, diagonal or equilateral")->capture_default_str();

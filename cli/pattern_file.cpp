@@ -2,49 +2,75 @@
 
 #include "base/atomic_file.h"
 #include "base/expression.h"
+#include "base/memory.h"
 #include "base/quantity.h"
 #include "io/pattern_file.h"
 
 #include <fmt/format.h>
 
 #include <filesystem>
-#include <iostream>
 
 namespace uc::cli {
 void add_source(CLI::App& command, PatternSource& source) {
-  command.add_option("FILE", source.file, "A pattern: .json, .svg or .dxf")->required();
+  command.add_option("FILE", source.file, "A pattern: .json, .svg or .dxf; - for standard input")->required();
+  command.add_option("--format", source.format, "json, svg or dxf, where the name does not tell");
   command.add_option("--map", source.maps, "Kind of lines in a drawing, as colour:#ff0000=mountain; may be repeated");
 }
 
-HealedPattern read_pattern(const PatternSource& source) {
+namespace {
+
+PatternFormat format_of(const PatternSource& source) {
+  if (!source.format.empty()) {
+    const auto named = pattern_format("pattern." + source.format, false);
+    if (!named) throw CallError{fmt::format("--format {}: type json, svg or dxf", source.format)};
+    return *named;
+  }
+  if (source.file == "-") throw CallError{"FILE -: say what comes from standard input, as --format json"};
   const auto format = pattern_format(source.file, false);
   if (!format) throw CallError{format.error()};
+  return *format;
+}
+
+} // namespace
+
+std::string title_of(const PatternSource& source) {
+  return source.file == "-" ? "pattern" : std::filesystem::path(source.file).stem().string();
+}
+
+bool same_format(const PatternSource& source, const std::string& file) {
+  const auto out = pattern_format(file, true);
+  return out && *out == format_of(source);
+}
+
+HealedPattern read_pattern(const PatternSource& source, const Progress* progress) {
+  const PatternFormat format = format_of(source);
   KindMapping mapping;
   for (const std::string& text : source.maps) {
     const auto rule = parse_kind_rule(text);
     if (!rule) throw CallError{"--map: " + rule.error()};
     mapping.push_back(*rule);
   }
-  const auto text = read_file(source.file, largest_pattern_file);
+  const auto text = read_stream(source.file, largest_pattern_file);
   if (!text) throw CallError{text.error()};
-  auto pattern = parse_pattern(*text, *format, mapping);
+  auto pattern = parse_pattern(*text, format, mapping, progress);
   if (!pattern) {
     // The error begins with "line N: ".
     const std::string& e = pattern.error();
     throw CallError{fmt::format("{}:{}", source.file, e.substr(e.find(' ') + 1))};
   }
-  for (const std::string& s : pattern->healed.repair.sentences()) std::cerr << source.file << ": " << s << "\n";
-  if (!pattern->left_out.empty()) std::cerr << source.file << ": " << left_out_sentence(pattern->left_out) << "\n";
+  for (const std::string& s : pattern->healed.repair.sentences()) err() << source.file << ": " << s << "\n";
+  if (!pattern->left_out.empty()) err() << source.file << ": " << left_out_sentence(pattern->left_out) << "\n";
   return pattern->healed;
 }
 
-void write_pattern(const CreasePattern& pattern, const std::string& file) {
+void write_pattern(const CreasePattern& pattern, const std::string& file, const PatternSource& source) {
   const auto format = pattern_format(file, true);
   if (!format) throw CallError{"-o " + format.error()};
   const std::string title = std::filesystem::path(file).stem().string();
   const auto bytes = pattern_bytes(pattern, *format, title, {font_folder()}, {});
   if (!bytes) throw CallError{"-o: " + bytes.error()};
-  if (const auto ok = write_atomically(file, *bytes); !ok) throw CallError{"-o: " + ok.error()};
+  const bool other = !source.file.empty() && !same_format(source, file);
+  write_output("-o", file, *bytes, other ? std::vector{source.file} : std::vector<std::string>{});
 }
 
 double seconds_option(const std::string& text) {
@@ -52,6 +78,41 @@ double seconds_option(const std::string& text) {
   if (!value || !(*value > 0 && *value <= 86400))
     throw CallError{fmt::format("--seconds {}: type a number of seconds from 0.1 to 86400", text)};
   return *value;
+}
+
+std::size_t memory_option(const std::string& text) {
+  if (text.empty()) return free_memory() / 2;
+  std::string number = text;
+  double unit = 1;
+  for (const auto& [name, bytes] : {std::pair{"GB", 1e9}, {"MB", 1e6}, {"kB", 1e3}}) {
+    if (!number.ends_with(name)) continue;
+    number.resize(number.size() - std::string_view(name).size());
+    unit = bytes;
+    break;
+  }
+  const auto value = parse_number(number);
+  if (!value || !(*value * unit >= 1e6 && *value * unit <= 1e15))
+    throw CallError{fmt::format("--memory {}: type an amount of memory from 1 MB, as 2GB or 500MB", text)};
+  return static_cast<std::size_t>(*value * unit);
+}
+
+void add_effort(CLI::App& command, ProofEffort& effort, const std::string& what) {
+  command.add_option("--seconds", effort.seconds, "Time for all of it, " + what)->capture_default_str();
+  command.add_option("--memory", effort.memory, "Memory it may take, as 2GB (half of what is free)");
+}
+
+std::string memory_sentence(std::size_t needed) {
+  return fmt::format("The layers need about {:.1f} GB of memory, more than is allowed; close other programs, give more "
+                     "with --memory, or check a part of the pattern.",
+                     static_cast<double>(needed) / 1e9);
+}
+
+std::string no_order_sentence(const PatternProof& proof) {
+  if (!proof.violations.empty()) return sentence(proof.violations.front());
+  if (proof.memory_needed) return memory_sentence(proof.memory_needed);
+  if (proof.status == LayerStatus::impossible)
+    return fmt::format("The layers cannot be ordered: faces {} clash.", fmt::join(proof.clash, ", "));
+  return late_sentence;
 }
 
 nlohmann::json violations_json(const std::vector<LocalViolation>& violations) {

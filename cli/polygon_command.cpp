@@ -9,7 +9,6 @@
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -65,23 +64,23 @@ int run(const Options& o) {
   if (!o.recipe.empty()) methods = typed_method(o.recipe, outline, sides, hand.sigma_mm);
   Json list = Json::array();
   if (!o.json)
-    std::cout << fmt::format("The largest has sides of {} mm, turned by {}°.\n", format_number(largest.side_mm, 3),
-                             format_number(largest.turn_deg, 3));
+    out() << fmt::format("The largest has sides of {} mm, turned by {}°.\n", format_number(largest.side_mm, 3),
+                         format_number(largest.turn_deg, 3));
   for (const PolygonMethod& m : methods ? *methods : std::vector<PolygonMethod>{}) {
     const Programme programme = programme_of(m, hand);
     if (o.json) {
       list.push_back(method_json(m, programme));
       continue;
     }
-    std::cout << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}; {} by the hand\n", m.name,
-                             m.creases, format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
-                             format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "",
-                             format_error(Millimetres{m.sigma_mm}, LengthUnit::mm));
+    out() << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}; {} by the hand\n", m.name,
+                         m.creases, format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
+                         format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "",
+                         format_error(Millimetres{m.sigma_mm}, LengthUnit::mm));
     for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
-    std::cout << "      " << caution_text(Caution::blade) << "\n";
+      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    out() << "      " << caution_text(Caution::blade) << "\n";
   }
-  if (!methods) std::cerr << "under-crease-cli: " << methods.error() << "\n";
+  if (!methods) err() << "under-crease-cli: " << methods.error() << "\n";
   if (o.json) {
     const Point size = bounding_box(outline).size();
     print_json({{"largest", {{"side_mm", largest.side_mm}, {"turn_deg", largest.turn_deg}}},

@@ -11,7 +11,6 @@
 #include <fmt/format.h>
 
 #include <filesystem>
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -79,8 +78,8 @@ Json steps_json(const Programme& programme) {
   return out;
 }
 
-void write(const Programme& programme, const std::string& source, const std::string& file) {
-  const std::string title = std::filesystem::path(source).stem().string();
+void write(const Programme& programme, const PatternSource& source, const std::string& file) {
+  const std::string title = title_of(source);
   const std::string ending = std::filesystem::path(file).extension().string();
   std::string bytes;
   if (ending == ".html") {
@@ -92,7 +91,7 @@ void write(const Programme& programme, const std::string& source, const std::str
   } else {
     throw CallError{fmt::format("-o {}: end the name with .pdf or .html", file)};
   }
-  if (const auto ok = write_atomically(file, bytes); !ok) throw CallError{"-o: " + ok.error()};
+  write_output("-o", file, bytes, {source.file});
 }
 
 int run(const Options& o) {
@@ -114,7 +113,7 @@ int run(const Options& o) {
     costs.push_back(costs_json(*plan));
     if (each == *school) chosen = std::move(plan).value();
   }
-  if (!o.output.empty()) write(chosen->programme, o.source.file, o.output);
+  if (!o.output.empty()) write(chosen->programme, o.source, o.output);
   if (o.json) {
     print_json({{"school", o.school},
                 {"schools", costs},
@@ -123,16 +122,15 @@ int run(const Options& o) {
     return done;
   }
   for (const Json& c : costs)
-    std::cout << fmt::format(
-        "{:10}  {:4} moves, {:3.0f} min, {} turned over, off by {:.2f} mm at worst, {:.0f} mm creased "
-        "where the pattern has none\n",
-        c["school"].get<std::string>(), c["moves"].get<int>(), c["minutes"].get<double>(),
-        c["turn_overs"].get<int>() == 1 ? "once" : "never", c["worst_sigma_mm"].get<double>(),
-        c["scar_mm"].get<double>());
-  std::cout << "\n";
+    out() << fmt::format("{:10}  {:4} moves, {:3.0f} min, {} turned over, off by {:.2f} mm at worst, {:.0f} mm creased "
+                         "where the pattern has none\n",
+                         c["school"].get<std::string>(), c["moves"].get<int>(), c["minutes"].get<double>(),
+                         c["turn_overs"].get<int>() == 1 ? "once" : "never", c["worst_sigma_mm"].get<double>(),
+                         c["scar_mm"].get<double>());
+  out() << "\n";
   int n = 0;
   for (const Move& m : chosen->programme.moves)
-    std::cout << fmt::format("{:4}. {}\n", ++n, move_text(chosen->programme, m));
+    out() << fmt::format("{:4}. {}\n", ++n, move_text(chosen->programme, m));
   return done;
 }
 

@@ -7,7 +7,6 @@
 
 #include <fmt/format.h>
 
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -28,8 +27,8 @@ int run_strips(const Options& o, const Polygon& sheet) {
     list.push_back(
         {{"count", s.count}, {"width_mm", s.width_mm}, {"length_mm", s.length_mm}, {"offcut_mm", s.offcut_mm}});
     if (!o.json)
-      std::cout << fmt::format("{} strips of {} x {} mm, {} mm left over\n", s.count, format_number(s.length_mm, 2),
-                               format_number(s.width_mm, 2), format_number(s.offcut_mm, 2));
+      out() << fmt::format("{} strips of {} x {} mm, {} mm left over\n", s.count, format_number(s.length_mm, 2),
+                           format_number(s.width_mm, 2), format_number(s.offcut_mm, 2));
   }
   if (o.json) print_json({{"strips", list}});
   return done;
@@ -48,7 +47,7 @@ int run_trim(const Options& o, const Polygon& sheet) {
   if (!index) throw CallError{"--sheet: " + index.error()};
   const auto trims = trims_to(**index, sheet, *ratio, search);
   if (!trims) {
-    std::cerr << "under-crease-cli: " << trims.error() << "\n";
+    err() << "under-crease-cli: " << trims.error() << "\n";
     if (o.json) print_json({{"ways", Json::array()}});
     return answer_is_no;
   }
@@ -65,12 +64,12 @@ int run_trim(const Options& o, const Polygon& sheet) {
                     {"creases", t.construction.creases()},
                     {"steps", steps_json(t.construction, {}, programme)}});
     if (o.json) continue;
-    std::cout << fmt::format("{} x {} mm, {} creases; {} of error by the hand at the worse end of the cut\n",
-                             format_number(size.x(), 2), format_number(size.y(), 2), t.construction.creases(),
-                             format_error(Millimetres{t.sigma_mm}, LengthUnit::mm));
+    out() << fmt::format("{} x {} mm, {} creases; {} of error by the hand at the worse end of the cut\n",
+                         format_number(size.x(), 2), format_number(size.y(), 2), t.construction.creases(),
+                         format_error(Millimetres{t.sigma_mm}, LengthUnit::mm));
     for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
-    std::cout << "      " << caution_text(Caution::blade) << "\n\n";
+      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    out() << "      " << caution_text(Caution::blade) << "\n\n";
   }
   if (o.json) print_json({{"ways", list}});
   return done;

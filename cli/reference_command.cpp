@@ -11,7 +11,6 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <iostream>
 #include <memory>
 
 namespace uc::cli {
@@ -87,13 +86,13 @@ int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
       list.push_back(route_json(route, programme));
       continue;
     }
-    std::cout << fmt::format("{} crease{}, {} pinch{}; {} by its geometry, {} by the hand ({})\n", route.creases,
-                             route.creases == 1 ? "" : "s", route.pinches, route.pinches == 1 ? "" : "es",
-                             route.exact ? "exact" : format_error(Millimetres{route.error_mm}, LengthUnit::mm) + " off",
-                             format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
+    out() << fmt::format("{} crease{}, {} pinch{}; {} by its geometry, {} by the hand ({})\n", route.creases,
+                         route.creases == 1 ? "" : "s", route.pinches, route.pinches == 1 ? "" : "es",
+                         route.exact ? "exact" : format_error(Millimetres{route.error_mm}, LengthUnit::mm) + " off",
+                         format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
     for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      std::cout << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
-    std::cout << "\n";
+      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    out() << "\n";
   }
   if (json) print_json({{"routes", list}});
   return done;
@@ -146,7 +145,7 @@ int run(const Options& o) {
   if (!index) throw CallError{"--sheet: " + index.error()};
   const auto found = find_routes(**index, outline, target, search);
   if (!found) {
-    std::cerr << "under-crease-cli: " << found.error() << "\n";
+    err() << "under-crease-cli: " << found.error() << "\n";
     if (o.json) print_json({{"routes", Json::array()}});
     return answer_is_no;
   }

@@ -2,9 +2,12 @@
 
 #include "base/atomic_file.h"
 #include "io/exports.h"
+#include "shell/file_name.h"
 #include "shell/theme.h"
 
+#include <QApplication>
 #include <QDateTime>
+#include <QMessageBox>
 #include <QPageLayout>
 #include <QPainter>
 #include <QPainterPath>
@@ -146,10 +149,18 @@ void print_project(Workspace& workspace, QWidget* parent) {
 
 QString export_project(Workspace& workspace, const QString& path) {
   if (const QString wait = why_not_yet(workspace); !wait.isEmpty()) return wait;
-  const auto bytes =
-      export_bytes(workspace.document.project(), path.toStdString(), options_of(workspace, paper_sizes()[0]));
+  ExportOptions options = options_of(workspace, paper_sizes()[0]);
+  const std::size_t pages = export_page_count(workspace.document.project(), options);
+  if (path.endsWith(".pdf", Qt::CaseInsensitive) && pages > options.most_pages) {
+    const auto answer = QMessageBox::question(QApplication::activeWindow(), QObject::tr("Many pages"),
+                                              QObject::tr("This makes a PDF of %1 pages. Write them all?").arg(pages),
+                                              QMessageBox::Yes | QMessageBox::Cancel);
+    if (answer != QMessageBox::Yes) return QObject::tr("Nothing was written.");
+    options.most_pages = pages;
+  }
+  const auto bytes = export_bytes(workspace.document.project(), bytes_of(path), options);
   if (!bytes) return QString::fromStdString(bytes.error());
-  const auto ok = write_atomically(path.toStdString(), *bytes);
+  const auto ok = write_atomically(bytes_of(path), *bytes);
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 

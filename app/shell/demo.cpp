@@ -1,6 +1,7 @@
 #include "shell/demo.h"
 
 #include "base/atomic_file.h"
+#include "io/json_reader.h"
 #include "io/project.h"
 #include "pattern/beginnings.h"
 #include "record/run_log.h"
@@ -13,6 +14,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QTableWidget>
 #include <QThread>
 
@@ -21,7 +23,7 @@ namespace {
 
 /// Log entries name their grid; plan and programme are computed as the application would have done.
 Result<RunDetail> completed(const Json& entry) {
-  RunDetail run = run_detail_from(entry);
+  RunDetail run = run_detail_from(JsonReader(entry));
   const auto sheet = parse_sheet(run.summary.sheet);
   if (!sheet) return Error{sheet.error()};
   GridSpec spec;
@@ -71,7 +73,7 @@ QString prepare_demo(const QString& folder) {
     QFile::setPermissions(target, QFile::ReadOwner | QFile::WriteOwner | QFile::ReadGroup | QFile::ReadOther);
   }
   const std::string log_path = (folder + "/log.sqlite").toStdString();
-  if (QFile::exists(QString::fromStdString(log_path))) return {};
+  if (QFileInfo::exists(folder + "/log.sqlite") || QFileInfo(folder + "/log.sqlite").isSymLink()) return {};
   auto opened = RunLog::open(log_path);
   if (!opened) return QString::fromStdString(opened.error());
   RunLog log = std::move(opened).value();

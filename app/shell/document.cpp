@@ -1,13 +1,9 @@
 #include "shell/document.h"
 
 #include "base/atomic_file.h"
+#include "shell/file_name.h"
 
-#include <QCoreApplication>
 #include <QCryptographicHash>
-#include <QDir>
-#include <QFileInfo>
-
-#include <signal.h>
 
 namespace uc::app {
 
@@ -36,7 +32,50 @@ private:
   int merge_;
 };
 
+/// Another project in place of this one: recovered, or read again from its file.
+class ProjectSwitch : public QUndoCommand {
+public:
+  struct State {
+    Project project;
+    int revision;
+    bool in_step;
+    Origin from;
+  };
+  ProjectSwitch(Document& document, const QString& label, State before, State after, bool keep_aside)
+      : QUndoCommand(label), document_(document), before_(std::move(before)), after_(std::move(after)),
+        keep_aside_(keep_aside) {}
+  void undo() override {
+    // What was recovered must not be lost by taking it back and closing the window.
+    if (keep_aside_) aside_ = document_.recovery_.lay_aside(Recovery::with_origin(after_.project, after_.from));
+    become(before_);
+  }
+  void redo() override {
+    become(after_);
+    if (!aside_.isEmpty() && document_.autosave().isEmpty()) document_.recovery_.discard(aside_);
+    aside_.clear();
+  }
+
+private:
+  void become(const State& state) {
+    document_.set_origin(state.from);
+    document_.assign(state.project, state.revision, state.in_step);
+    emit document_.replaced();
+  }
+  Document& document_;
+  State before_;
+  State after_;
+  bool keep_aside_;
+  QString aside_;
+};
+
 namespace {
+
+/// A copy is written at most this long after the first change that is not in one.
+constexpr int autosave_ms = 600;
+
+QByteArray digest_of(const std::string& bytes) {
+  return QCryptographicHash::hash(QByteArray::fromStdString(bytes), QCryptographicHash::Sha256);
+}
 
 class Deed : public QUndoCommand {
 public:
@@ -52,11 +91,9 @@ private:
 
 } // namespace
 
-Document::Document(const QString& recovery_folder, QObject* parent)
-    : QObject(parent), recovery_folder_(recovery_folder) {
-  QDir().mkpath(recovery_folder_);
+Document::Document(const QString& recovery_folder, QObject* parent) : QObject(parent), recovery_(recovery_folder) {
   autosave_timer_.setSingleShot(true);
-  autosave_timer_.setInterval(800);
+  autosave_timer_.setInterval(autosave_ms);
   connect(&autosave_timer_, &QTimer::timeout, this, [this] {
     if (const QString why = autosave(); !why.isEmpty()) emit autosave_failed(why);
   });
@@ -66,7 +103,7 @@ Document::Document(const QString& recovery_folder, QObject* parent)
       return;
     }
     take_plan();
-    autosave_timer_.start();
+    schedule_autosave();
     emit changed();
   });
   connect(&planner_, &CreasePlanner::ended, this, &Document::plans_changed);
@@ -166,26 +203,46 @@ void Document::assign(const Project& project, int revision, bool in_step) {
   }
   in_step_ = in_step;
   if (!in_step_ && !planning()) take_plan();
-  autosave_timer_.start();
+  schedule_autosave();
   set_revisions(revision, saved_revision_);
   plan_creases();
   emit changed();
 }
 
-void Document::reset(const Project& project, const QString& path) {
-  if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
-  path_ = path;
-  undo_.clear();
-  assign(project, ++last_revision_, true);
-  set_revisions(revision_, revision_);
-  autosave_timer_.stop();
+/// The first change that is not saved starts the clock; later ones do not set it back.
+void Document::schedule_autosave() {
+  if (!autosave_timer_.isActive()) autosave_timer_.start();
+}
+
+void Document::set_origin(const Origin& from) {
+  path_ = from.path;
+  file_digest_ = from.digest;
+  file_.reset();
   emit path_changed();
 }
 
+void Document::know_file(const std::string& bytes) {
+  file_ = file_stamp(bytes_of(path_));
+  file_digest_ = digest_of(bytes);
+}
+
+void Document::reset(const Project& project, const QString& path) {
+  recovery_.drop_own();
+  undo_.clear();
+  set_origin({path, {}});
+  assign(project, ++last_revision_, true);
+  set_revisions(revision_, revision_);
+  autosave_timer_.stop();
+  emit replaced();
+}
+
 QString Document::open(const QString& path) {
-  const auto project = load_project(path.toStdString());
+  const auto text = read_file(bytes_of(path));
+  if (!text) return QString::fromStdString(text.error());
+  const auto project = project_from_text(*text, bytes_of(path));
   if (!project) return QString::fromStdString(project.error());
   reset(*project, path);
+  know_file(*text);
   return {};
 }
 
@@ -195,58 +252,69 @@ std::string Document::text_to_store(Project project) const {
   return project_text(project);
 }
 
-QString Document::save(const QString& path) {
-  const auto ok = write_atomically(path.toStdString(), text_to_store(project_));
+QString Document::stored(const QString& path, bool only_new) {
+  const std::string text = text_to_store(project_);
+  const auto ok = only_new ? write_new(bytes_of(path), text) : write_atomically(bytes_of(path), text);
   if (!ok) return QString::fromStdString(ok.error());
   autosave_timer_.stop();
-  if (!own_recovery_.isEmpty()) QFile::remove(own_recovery_);
+  recovery_.drop_own();
   path_ = path;
+  know_file(text);
   set_revisions(revision_, revision_);
   emit path_changed();
   return {};
 }
 
-QString Document::recovery_file() const {
-  const QByteArray key = QCryptographicHash::hash(path_.toUtf8(), QCryptographicHash::Sha1).toHex().left(10);
-  return QStringLiteral("%1/%2-%3.undercrease")
-      .arg(recovery_folder_, QString::fromLatin1(key))
-      .arg(QCoreApplication::applicationPid());
+QString Document::save(const QString& path) { return stored(path, false); }
+QString Document::save_beside(const QString& path) { return stored(path, true); }
+
+Document::FileChange Document::file_change() const {
+  if (path_.isEmpty() || file_digest_.isEmpty()) return FileChange::none;
+  const auto now = file_stamp(bytes_of(path_));
+  if (!now) return FileChange::removed;
+  if (file_ && *now == *file_) return FileChange::none;
+  // Touched or copied back: what counts is what is in it.
+  const auto bytes = read_file(bytes_of(path_));
+  if (!bytes || digest_of(*bytes) != file_digest_) return FileChange::changed;
+  file_ = now;
+  return FileChange::none;
 }
 
-QString Document::autosave() {
-  own_recovery_ = recovery_file();
-  Project copy = project_;
-  copy.unknown["recovered_from"] = path_.toStdString();
-  const auto ok = write_atomically(own_recovery_.toStdString(), text_to_store(std::move(copy)));
-  return ok ? QString() : QString::fromStdString(ok.error());
-}
+void Document::keep_mine() { file_digest_.clear(); }
 
-QStringList Document::recoverable() const {
-  QStringList found;
-  for (const QFileInfo& file : QDir(recovery_folder_).entryInfoList({"*.undercrease"}, QDir::Files, QDir::Time)) {
-    const qint64 pid = file.completeBaseName().section('-', 1).toLongLong();
-    const bool alive = pid > 0 && ::kill(static_cast<pid_t>(pid), 0) == 0;
-    if (!alive) found << file.absoluteFilePath();
-  }
-  return found;
-}
-
-QString Document::recover(const QString& recovery_file) {
-  auto project = load_project(recovery_file.toStdString());
+QString Document::take_theirs() {
+  const auto text = read_file(bytes_of(path_));
+  if (!text) return QString::fromStdString(text.error());
+  const auto project = project_from_text(*text, bytes_of(path_));
   if (!project) return QString::fromStdString(project.error());
-  Project p = std::move(project).value();
-  const QString from = QString::fromStdString(p.unknown.value("recovered_from", ""));
-  p.unknown.erase("recovered_from");
-  path_ = from;
-  undo_.clear();
-  assign(p, ++last_revision_, true);
-  set_revisions(revision_, -1);
-  autosave();
-  QFile::remove(recovery_file);
-  emit path_changed();
+  undo_.push(new ProjectSwitch(*this, tr("Take the file as it is now"), {project_, revision_, in_step_, origin()},
+                               {*project, ++last_revision_, true, {path_, digest_of(*text)}}, false));
+  know_file(*text);
+  set_revisions(revision_, revision_);
   return {};
 }
 
-void Document::discard_recovery(const QString& recovery_file) { QFile::remove(recovery_file); }
+QString Document::autosave() {
+  autosave_timer_.stop();
+  Project copy = project_;
+  if (!in_step_) copy.programme = {};
+  return recovery_.keep(Recovery::with_origin(std::move(copy), origin()));
+}
+
+QString Document::recover(const QString& recovery_file) {
+  HeldFile::Outcome outcome{};
+  const HeldFile mine = HeldFile::take(bytes_of(recovery_file), false, outcome);
+  if (outcome == HeldFile::Outcome::taken) return tr("Another window has taken it over.");
+  Origin from;
+  const auto project = Recovery::read(recovery_file, from);
+  if (!project) return QString::fromStdString(project.error());
+  undo_.push(new ProjectSwitch(*this, tr("Restore unsaved work"), {project_, revision_, in_step_, origin()},
+                               {*project, ++last_revision_, true, from}, true));
+  set_revisions(revision_, -1);
+  if (const QString wrong = autosave(); !wrong.isEmpty())
+    return tr("Your work is back, but it could not be saved aside; save it now. %1").arg(wrong);
+  QFile::remove(recovery_file);
+  return {};
+}
 
 } // namespace uc::app

@@ -2,7 +2,9 @@
 // step with sheet, grid and hand.
 #pragma once
 
+#include "base/file_stamp.h"
 #include "shell/crease_planner.h"
+#include "shell/recovery.h"
 
 #include <QObject>
 #include <QTimer>
@@ -45,20 +47,33 @@ public:
   /// makes no valid project; then nothing has changed. Edits with the same `merge` key in a row become one step.
   QString change(const QString& label, const std::function<void(Project&)>& edit, int merge = -1);
 
-  /// Replaces the project without an undo step, as on opening.
+  /// Replaces the project without an undo step, as on opening. What was saved aside of the old one goes.
   void reset(const Project& project, const QString& path);
   QString open(const QString& path);
   QString save(const QString& path);
+  /// Writes a copy where no file is yet, and goes on with it.
+  QString save_beside(const QString& path);
 
-  /// Work that was not saved when the program last ended, if any is found.
-  [[nodiscard]] QStringList recoverable() const;
+  /// What others have done to the file since it was read or saved.
+  enum class FileChange { none, changed, removed };
+  [[nodiscard]] FileChange file_change() const;
+  /// Takes over what is in the file now, as a step that can be undone.
+  QString take_theirs();
+  /// Lets the next save replace what others have written.
+  void keep_mine();
+
+  /// Work that was not saved when a program last ended, newest first.
+  [[nodiscard]] std::vector<Recoverable> recoverable() const { return recovery_.list(); }
+  /// Goes on with it, as a step that can be undone. The copy goes when its successor is safely on the disk.
   QString recover(const QString& recovery_file);
-  void discard_recovery(const QString& recovery_file);
+  QString discard_recovery(const QString& recovery_file) { return recovery_.discard(recovery_file); }
   /// Writes the recovery copy now.
   QString autosave();
 
 signals:
   void changed();
+  /// Another project is worked on, or the file's state: nothing said of the old one holds.
+  void replaced();
   /// A plan to compare with is known, or planning has ended.
   void plans_changed();
   void path_changed();
@@ -67,12 +82,17 @@ signals:
 
 private:
   friend class ProjectEdit;
+  friend class ProjectSwitch;
   void assign(const Project& project, int revision, bool in_step);
   [[nodiscard]] static CreaseWish wish_for(const Project& project, const PrecreaseSpec& spec);
   void take_plan();
   [[nodiscard]] std::string text_to_store(Project project) const;
   void set_revisions(int now, int saved);
-  [[nodiscard]] QString recovery_file() const;
+  void set_origin(const Origin& from);
+  [[nodiscard]] Origin origin() const { return {path_, file_digest_}; }
+  QString stored(const QString& path, bool only_new);
+  void know_file(const std::string& bytes);
+  void schedule_autosave();
 
   Project project_;
   Division division_;
@@ -81,8 +101,9 @@ private:
   std::optional<bool> compared_; // both ways or not
   bool in_step_ = true;          // the programme is that of sheet, grid, pattern and hand
   QString path_;
-  QString recovery_folder_;
-  QString own_recovery_;
+  Recovery recovery_;
+  mutable std::optional<FileStamp> file_; // as it was read or saved
+  QByteArray file_digest_;
   QUndoStack undo_;
   int revision_ = 0; // of the project as it stands; each edit makes a new one
   int last_revision_ = 0;

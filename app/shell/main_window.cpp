@@ -1,7 +1,9 @@
 #include "shell/main_window.h"
 
+#include "base/file_stamp.h"
 #include "output/printing.h"
 #include "paperview/paper_view.h"
+#include "shell/file_name.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
@@ -10,6 +12,7 @@
 #include "stages/prove/prove_stage.h"
 #include "stages/sheet/sheet_stage.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
@@ -27,7 +30,7 @@
 
 namespace uc::app {
 
-MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
+MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(workspace.folder()) {
   setAcceptDrops(true);
   auto* body = new QWidget(this);
   auto* column = new QVBoxLayout(body);
@@ -35,19 +38,6 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   column->setSpacing(0);
   ribbon_ = new PleatRibbon(body);
   column->addWidget(ribbon_);
-
-  notice_ = new QWidget(body);
-  notice_->setObjectName("notice");
-  notice_->setAttribute(Qt::WA_StyledBackground);
-  auto* notice_box = new QHBoxLayout(notice_);
-  notice_box->setContentsMargins(16, 6, 16, 6);
-  notice_text_ = new QLabel(notice_);
-  notice_text_->setWordWrap(true);
-  notice_box->addWidget(notice_text_, 1);
-  notice_buttons_ = new QHBoxLayout;
-  notice_box->addLayout(notice_buttons_);
-  notice_->hide();
-  column->addWidget(notice_);
 
   auto* middle = new QHBoxLayout;
   middle->setSpacing(0);
@@ -61,7 +51,10 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   column->addLayout(middle, 1);
   strip_ = new ProgrammeStrip(workspace_, body);
   column->addWidget(strip_);
+  notices_ = new NoticeList(body);
+  column->addWidget(notices_);
   setCentralWidget(body);
+  connect(&workspace_, &Workspace::log_failed, this, &MainWindow::tell_of_log);
 
   add_stage(new SheetStage(workspace_, this));
   add_stage(new DivideStage(workspace_, this));
@@ -80,12 +73,38 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   });
   connect(&workspace_, &Workspace::stage_wanted, this, qOverload<const QString&>(&MainWindow::show_stage));
   connect(&workspace_, &Workspace::said, this, [this](const QString& text) { notify(text); });
+  connect(&workspace_, &Workspace::asked, this, &MainWindow::notify);
+  QApplication::instance()->installEventFilter(this);
   connect(&workspace_, &Workspace::current_move_changed, strip_, &ProgrammeStrip::set_current_move);
   connect(&workspace_.document, &Document::changed, this, &MainWindow::refresh);
-  connect(&workspace_.document, &Document::path_changed, this, &MainWindow::update_title);
+  connect(&workspace_.document, &Document::path_changed, this, [this] {
+    update_title();
+    presence_.set_project(workspace_.document.path());
+  });
+  connect(&presence_, &ProjectPresence::others_changed, this, [this](int others) {
+    if (others > 0)
+      notify(tr("This project is open in another window as well. Whoever saves last is asked before anything of the "
+                "other is replaced."),
+             {}, "presence");
+    else
+      notices_->remove("presence");
+  });
+  connect(&workspace_.document, &Document::replaced, this, [this] {
+    notices_->remove("file");
+    workspace_.reset_view();
+    for (Stage* s : stages_) s->begin_anew();
+    strip_->scrollToTop();
+  });
   connect(&workspace_.document, &Document::modified_changed, this, &MainWindow::update_title);
-  connect(&workspace_.document, &Document::autosave_failed, this,
-          [this](const QString& why) { notify(tr("Your work could not be saved aside. %1").arg(why)); });
+  connect(&workspace_.document, &Document::autosave_failed, this, [this](const QString& why) {
+    notify(tr("Your work could not be saved aside. %1").arg(why),
+           {{tr("Try again"),
+             [this] {
+               if (const QString wrong = workspace_.document.autosave(); !wrong.isEmpty())
+                 notify(tr("Your work could not be saved aside. %1").arg(wrong), {}, "autosave");
+             }}},
+           "autosave");
+  });
   connect(&workspace_, &Workspace::view_changed, this, [this] {
     for (Stage* s : stages_) {
       if (s->paper()) s->paper()->set_look(workspace_.underside(), workspace_.quarter_turns());
@@ -95,19 +114,34 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace) {
   update_title();
   resize(1280, 800);
   setMinimumSize(1000, 660);
-  if (!workspace_.log()) {
-    notify(workspace_.log_error(), {{tr("Set the log aside"),
-                                     [this] {
-                                       const QString name = workspace_.set_log_aside();
-                                       notify(tr("A new log has been begun. The old one is kept as %1.").arg(name));
-                                     }},
-                                    {tr("Try again"), [this] {
-                                       workspace_.open_log();
-                                       if (workspace_.log()) notify(tr("The log is open."));
-                                     }}});
-  } else if (!workspace_.shelf_error().isEmpty()) {
-    notify(tr("%1 The shelf shows the stocks that ship with the program.").arg(workspace_.shelf_error()));
+  presence_.set_project(workspace_.document.path());
+  if (!workspace_.log()) tell_of_log();
+  if (!workspace_.shelf_error().isEmpty())
+    notify(tr("%1 The shelf shows the stocks that ship with the program.").arg(workspace_.shelf_error()), {}, "shelf");
+}
+
+void MainWindow::tell_of_log() {
+  QList<NoticeAction> actions{{tr("Try again"), [this] {
+                                 workspace_.open_log();
+                                 if (workspace_.log()) notify(tr("The log is open."));
+                               }}};
+  const LogTrouble trouble = workspace_.log_trouble();
+  if (may_set_aside(trouble)) {
+    actions.prepend({tr("Set the log aside"), [this] {
+                       QString wrong;
+                       const QString name = workspace_.set_log_aside(wrong);
+                       notify(wrong.isEmpty()
+                                  ? tr("A new log has been begun. The old one is kept as %1.").arg(shown_name(name))
+                                  : wrong);
+                     }});
   }
+  if (trouble == LogTrouble::missing) {
+    actions.prepend({tr("Begin a new log"), [this] {
+                       workspace_.open_log(true);
+                       if (workspace_.log()) notify(tr("A new log has been begun."));
+                     }});
+  }
+  notify(workspace_.log_error(), actions, "log");
 }
 
 void MainWindow::add_stage(Stage* stage) {
@@ -133,7 +167,7 @@ Stage* MainWindow::stage(const QString& key) const {
 
 void MainWindow::show_stage(int index) {
   if (index < 0 || index >= stage_count()) return;
-  if (index != current_ && !notice_asks_) notice_->hide(); // said where it mattered
+  if (index != current_) notices_->leave_passing(); // said where it mattered
   current_ = index;
   ribbon_->set_current(index);
   choices_->setCurrentIndex(index);
@@ -159,46 +193,41 @@ void MainWindow::update_title() {
   const Document& d = workspace_.document;
   const QString name = !d.project().title.empty() ? QString::fromStdString(d.project().title)
                        : d.path().isEmpty()       ? tr("New project")
-                                                  : QFileInfo(d.path()).completeBaseName();
-  setWindowTitle(tr("%1%2 - Under Crease").arg(name, d.is_modified() ? QStringLiteral(" *") : QString()));
+                                                  : QFileInfo(shown_name(d.path())).completeBaseName();
+  notices_->set_rest(d.is_modified()      ? tr("Changes since the last save are kept aside.")
+                     : d.path().isEmpty() ? tr("A new project, nothing to save yet.")
+                                          : tr("Saved as %1").arg(shown_name(d.path())));
+  setWindowTitle(tr("%1%2 - Under Crease").arg(shown(name), d.is_modified() ? QStringLiteral(" *") : QString()));
 }
 
-QString MainWindow::notice() const { return notice_->isVisibleTo(this) ? notice_text_->text() : QString(); }
+QString MainWindow::notice() const { return notices_->sentences().value(0); }
 
-void MainWindow::notify(const QString& sentence, const QList<QPair<QString, std::function<void()>>>& buttons) {
-  while (QLayoutItem* item = notice_buttons_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
-    delete item;
-  }
-  notice_asks_ = !buttons.isEmpty();
-  notice_text_->setText(sentence);
-  notice_->setAccessibleName(sentence);
-  for (const auto& [label, action] : buttons) {
-    auto* button = new QPushButton(label, notice_);
-    connect(button, &QPushButton::clicked, this, [this, action = action] {
-      notice_->hide();
-      action();
-    });
-    notice_buttons_->addWidget(button);
-  }
-  auto* close = new QPushButton(tr("Close"), notice_);
-  connect(close, &QPushButton::clicked, notice_, &QWidget::hide);
-  notice_buttons_->addWidget(close);
-  notice_->setVisible(!sentence.isEmpty());
+void MainWindow::notify(const QString& sentence, const QList<NoticeAction>& actions, const QString& key) {
+  notices_->add(sentence, actions, key);
+}
+
+void MainWindow::restore(const Recoverable& found) {
+  if (!may_discard()) return offer_recovery();
+  const QString wrong = workspace_.document.recover(found.file);
+  notify(wrong.isEmpty() ? tr("Your work is back. Save it to keep it.") : wrong);
 }
 
 void MainWindow::offer_recovery() {
-  const QStringList found = workspace_.document.recoverable();
-  if (found.isEmpty()) return;
-  const QString& file = found.first();
-  notify(
-      tr("Work that was not saved was found from %1.").arg(QFileInfo(file).lastModified().toString("yyyy-MM-dd hh:mm")),
-      {{tr("Restore it"),
-        [this, file] {
-          const QString wrong = workspace_.document.recover(file);
-          notify(wrong.isEmpty() ? tr("Your work is back. Save it to keep it.") : wrong);
-        }},
-       {tr("Discard it"), [this, file] { workspace_.document.discard_recovery(file); }}});
+  for (const Recoverable& found : workspace_.document.recoverable()) {
+    const QString name = found.title.isEmpty() ? tr("A project without a title") : shown(found.title);
+    const QString where = found.path.isEmpty() ? tr("never saved to a file") : shown_name(found.path);
+    const QString when = found.at.toString("yyyy-MM-dd hh:mm");
+    const NoticeAction discard{tr("Discard it"), [this, found] {
+                                 const QString wrong = workspace_.document.discard_recovery(found.file);
+                                 if (!wrong.isEmpty()) notify(wrong);
+                               }};
+    if (found.wrong.isEmpty())
+      notify(tr("%1 (%2) was not saved when the program ended; last changed %3.").arg(name, where, when),
+             {{tr("Restore it"), [this, found] { restore(found); }}, discard}, found.file);
+    else
+      notify(tr("A copy of unsaved work from %1 cannot be read; it is kept. %2").arg(when, shown(found.wrong)),
+             {discard}, found.file);
+  }
 }
 
 bool MainWindow::open_project(const QString& path) {
@@ -211,7 +240,72 @@ bool MainWindow::open_project(const QString& path) {
   return true;
 }
 
+bool MainWindow::settle_file_change() {
+  using Change = Document::FileChange;
+  const Change change = workspace_.document.file_change();
+  if (change == Change::none) return true;
+  const QString name = shown_name(workspace_.document.path());
+  QMessageBox box(QMessageBox::Warning, tr("The file is another"),
+                  change == Change::removed
+                      ? tr("%1 was removed by another program since you opened it.").arg(name)
+                      : tr("%1 was changed by another program since you opened or saved it.").arg(name),
+                  QMessageBox::Cancel, this);
+  QPushButton* mine = box.addButton(tr("&Keep mine"), QMessageBox::AcceptRole);
+  mine->setObjectName("keep-mine");
+  QPushButton* theirs = nullptr;
+  if (change == Change::changed) {
+    theirs = box.addButton(tr("&Take theirs"), QMessageBox::DestructiveRole);
+    theirs->setObjectName("take-theirs");
+  }
+  QPushButton* beside = box.addButton(tr("Save &beside"), QMessageBox::ActionRole);
+  beside->setObjectName("save-beside");
+  box.setDefaultButton(beside);
+  box.exec();
+  if (box.clickedButton() == mine) {
+    workspace_.document.keep_mine();
+    return true;
+  }
+  if (theirs && box.clickedButton() == theirs) {
+    const QString wrong = workspace_.document.take_theirs();
+    notify(wrong.isEmpty() ? tr("The file's own state is here now; undo brings yours back.") : wrong);
+  } else if (box.clickedButton() == beside) {
+    const QFileInfo file(workspace_.document.path());
+    for (int n = 2; n < 1000; ++n) {
+      const QString path = QStringLiteral("%1/%2-%3.undercrease").arg(file.path(), file.completeBaseName()).arg(n);
+      if (file_stamp(bytes_of(path))) continue;
+      const QString wrong = workspace_.document.save_beside(path);
+      notify(wrong.isEmpty() ? tr("Saved beside it, as %1.").arg(shown_name(path)) : wrong);
+      if (wrong.isEmpty()) remember_recent(path);
+      break;
+    }
+  }
+  return false;
+}
+
+void MainWindow::look_at_file() {
+  const auto change = workspace_.document.file_change();
+  if (change == Document::FileChange::none) {
+    notices_->remove("file");
+    return;
+  }
+  QList<NoticeAction> actions;
+  if (change == Document::FileChange::changed) {
+    actions << NoticeAction{tr("Take theirs"), [this] {
+                              const QString wrong = workspace_.document.take_theirs();
+                              if (!wrong.isEmpty()) notify(wrong);
+                            }};
+  }
+  actions << NoticeAction{tr("Keep mine"), [this] { workspace_.document.keep_mine(); }};
+  notify(change == Document::FileChange::removed
+             ? tr("The file of this project was removed by another program; saving writes it again.")
+             : tr("The file of this project was changed by another program."),
+         actions, "file");
+}
+
 bool MainWindow::save_project_as(const QString& path) {
+  const bool own =
+      same_file(bytes_of(path), bytes_of(workspace_.document.path())) || path == workspace_.document.path();
+  if (own && !settle_file_change()) return !workspace_.document.is_modified();
   const QString wrong = workspace_.document.save(path);
   if (!wrong.isEmpty()) {
     notify(wrong);
@@ -230,13 +324,48 @@ bool MainWindow::may_discard() {
   return answer == QMessageBox::Discard || choose_save(false);
 }
 
+bool MainWindow::may_leave_run() {
+  const RunSession& run = static_cast<FoldStage*>(stage("fold"))->session();
+  if (!run.active() || run.looking_on()) return true;
+  QMessageBox box(QMessageBox::Question, tr("A run is under way"),
+                  tr("\"%1\" is being folded: %2 of %3 moves are done. The run stays in the log and waits; the window "
+                     "takes it up again when it opens.")
+                      .arg(shown(run.detail().summary.title))
+                      .arg(run.next_move())
+                      .arg(run.programme().moves.size()),
+                  QMessageBox::Cancel, this);
+  QPushButton* leave = box.addButton(tr("&Leave it waiting"), QMessageBox::AcceptRole);
+  leave->setObjectName("leave-run");
+  box.setDefaultButton(leave);
+  box.exec();
+  return box.clickedButton() == leave;
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (!may_discard()) {
+  if (!may_leave_run() || !may_discard()) {
     event->ignore();
     return;
   }
   workspace_.document.reset(workspace_.document.project(), workspace_.document.path());
   event->accept();
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+  if (event->type() == QEvent::ActivationChange && isActiveWindow() && notices_) look_at_file();
+  QMainWindow::changeEvent(event);
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  // Single keys belong to a table or list that has the focus: a figure typed there is a figure, not the key of a stage.
+  if (event->type() == QEvent::ShortcutOverride && qobject_cast<QAbstractItemView*>(watched)) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const bool plain = (key->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
+    if (plain && key->key() > Qt::Key_Space && key->key() <= Qt::Key_AsciiTilde) {
+      event->accept();
+      return true;
+    }
+  }
+  return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
@@ -245,7 +374,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && may_discard()) open_project(urls.first().toLocalFile());
+  if (!urls.isEmpty() && may_leave_run() && may_discard()) open_project(urls.first().toLocalFile());
 }
 
 } // namespace uc::app

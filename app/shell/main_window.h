@@ -3,8 +3,10 @@
 #pragma once
 
 #include "shell/ledger.h"
+#include "shell/notice_list.h"
 #include "shell/pleat_ribbon.h"
 #include "shell/programme_strip.h"
+#include "shell/project_presence.h"
 #include "shell/theme.h"
 #include "stages/stage.h"
 
@@ -36,12 +38,18 @@ public:
   bool open_project(const QString& path);
   bool save_project_as(const QString& path);
   void set_theme(ThemeChoice choice);
-  /// A sentence above the paper, with optional buttons.
-  void notify(const QString& sentence, const QList<QPair<QString, std::function<void()>>>& buttons = {});
+  /// A sentence in the list at the foot, with optional buttons; one of the same key takes the place of the earlier.
+  void notify(const QString& sentence, const QList<NoticeAction>& actions = {}, const QString& key = {});
+  [[nodiscard]] NoticeList* notices() const { return notices_; }
+  /// One notice for every project that was not saved when a program ended.
   void offer_recovery();
+  /// Says what stands in the way of the log, with what helps.
+  void tell_of_log();
 
 protected:
   void closeEvent(QCloseEvent* event) override;
+  void changeEvent(QEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
 
@@ -55,11 +63,18 @@ private:
   void refresh();
   void update_title();
   void remember_recent(const QString& path);
+  [[nodiscard]] static QStringList recent_projects();
   void fill_recent(QMenu* menu);
   void show_keys();
   [[nodiscard]] bool may_discard();
   void choose_open();
   bool choose_save(bool always_ask);
+  /// Before the project's own file is replaced: asks when others have changed or removed it. Whether to go on.
+  bool settle_file_change();
+  void look_at_file();
+  void restore(const Recoverable& found);
+  /// Whether a run under way may be left: says what becomes of it.
+  bool may_leave_run();
   void export_file();
 
   Workspace& workspace_;
@@ -68,10 +83,8 @@ private:
   QStackedWidget* centre_;
   Ledger* ledger_;
   ProgrammeStrip* strip_;
-  QWidget* notice_;
-  QLabel* notice_text_;
-  bool notice_asks_ = false; // it has buttons of its own and stays until it is answered
-  QHBoxLayout* notice_buttons_;
+  NoticeList* notices_;
+  ProjectPresence presence_;
   std::vector<Stage*> stages_;
   int current_ = 0;
 };

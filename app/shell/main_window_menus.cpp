@@ -1,6 +1,8 @@
 // The menus of the main window: every action, its key and what it does.
 #include "output/printing.h"
 #include "paperview/paper_view.h"
+#include "shell/ask_file.h"
+#include "shell/file_name.h"
 #include "shell/main_window.h"
 
 #include <QActionGroup>
@@ -14,6 +16,8 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include <filesystem>
+
 namespace uc::app {
 
 void MainWindow::make_menus() {
@@ -26,11 +30,12 @@ void MainWindow::make_menus() {
 void MainWindow::make_file_menu() {
   QMenu* file = menuBar()->addMenu(tr("&File"));
   file->addAction(tr("&New project"), QKeySequence::New, this, [this] {
-    if (may_discard()) {
+    if (may_leave_run() && may_discard()) {
       Project fresh;
       fresh.stock = generic_stocks()[1];
       fresh.sheet_name = "square:240mm";
       workspace_.document.reset(fresh, {});
+      show_stage(0);
     }
   });
   file->addAction(tr("&Open..."), QKeySequence::Open, this, [this] { choose_open(); });
@@ -154,50 +159,56 @@ void MainWindow::show_keys() {
 }
 
 void MainWindow::remember_recent(const QString& path) {
+  // Kept as bytes: a name need not be text.
   QSettings settings;
-  QStringList recent = settings.value("recent").toStringList();
-  const QString absolute = QFileInfo(path).absoluteFilePath();
-  recent.removeAll(absolute);
-  recent.prepend(absolute);
-  settings.setValue("recent", QStringList(recent.mid(0, 8)));
+  const QString absolute =
+      QFileInfo(path).isAbsolute() ? path : name_of_bytes(std::filesystem::absolute(bytes_of(path)).string());
+  QVariantList recent{QByteArray::fromStdString(bytes_of(absolute))};
+  for (const QString& other : recent_projects()) {
+    if (other != absolute && recent.size() < 8) recent << QByteArray::fromStdString(bytes_of(other));
+  }
+  settings.setValue("recent", recent);
+}
+
+QStringList MainWindow::recent_projects() {
+  QStringList all;
+  for (const QVariant& entry : QSettings().value("recent").toList())
+    all << name_of_bytes(entry.toByteArray().toStdString());
+  return all;
 }
 
 void MainWindow::fill_recent(QMenu* menu) {
   menu->clear();
-  for (const QString& path : QSettings().value("recent").toStringList()) {
-    menu->addAction(QFileInfo(path).fileName(), this,
+  for (const QString& path : recent_projects()) {
+    menu->addAction(QFileInfo(shown_name(path)).fileName(), this,
                     [this, path] {
-                      if (may_discard()) open_project(path);
+                      if (may_leave_run() && may_discard()) open_project(path);
                     })
-        ->setToolTip(path);
+        ->setToolTip(shown_name(path));
   }
   if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
 }
 
 void MainWindow::choose_open() {
-  if (!may_discard()) return;
+  if (!may_leave_run() || !may_discard()) return;
   const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Projects (*.undercrease)"));
   if (!path.isEmpty()) open_project(path);
 }
 
 bool MainWindow::choose_save(bool always_ask) {
   QString path = workspace_.document.path();
-  if (path.isEmpty() || always_ask) {
-    path = QFileDialog::getSaveFileName(this, tr("Save the project"), path, tr("Projects (*.undercrease)"));
-    if (path.isEmpty()) return false;
-    if (QFileInfo(path).suffix().isEmpty()) path += ".undercrease";
-  }
-  return save_project_as(path);
+  if (path.isEmpty() || always_ask)
+    path = ask_where_to_write(this, tr("Save the project"), path, tr("Projects (*.undercrease)"));
+  return !path.isEmpty() && save_project_as(path);
 }
 
 void MainWindow::export_file() {
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Export to a file"), {},
-                                   tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines "
-                                      "(*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
+  const QString path = ask_where_to_write(this, tr("Export to a file"), {},
+                                          tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines "
+                                             "(*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
   if (path.isEmpty()) return;
   const QString wrong = export_project(workspace_, path);
-  notify(wrong.isEmpty() ? tr("%1 is written.").arg(path) : wrong);
+  notify(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);
 }
 
 } // namespace uc::app

@@ -92,7 +92,7 @@ public:
       p->setPen(QPen(t.accent, 2));
       p->drawRoundedRect(cell, 4, 4);
     }
-    const Figure figure = move_figure(workspace_.document.project().programme, index.row());
+    const Figure figure = move_figure(workspace_.strip_programme(), index.row());
     draw_thumbnail(*p, cell.adjusted(8, 7, -8, -22), figure, workspace_.document.project().stock);
     p->setPen(current ? t.ink : t.soft_ink);
     p->setFont(text_font(8, current ? QFont::DemiBold : QFont::Normal));
@@ -109,18 +109,22 @@ private:
 
 ProgrammeModel::ProgrammeModel(Workspace& workspace, QObject* parent)
     : QAbstractListModel(parent), workspace_(workspace) {
-  connect(&workspace.document, &Document::changed, this, [this] {
+  const auto anew = [this] {
     beginResetModel();
     endResetModel();
+  };
+  connect(&workspace.document, &Document::changed, this, [this, anew] {
+    if (!workspace_.run_shown()) anew();
   });
+  connect(&workspace, &Workspace::strip_changed, this, anew);
 }
 
 int ProgrammeModel::rowCount(const QModelIndex& parent) const {
-  return parent.isValid() ? 0 : static_cast<int>(workspace_.document.project().programme.moves.size());
+  return parent.isValid() ? 0 : static_cast<int>(workspace_.strip_programme().moves.size());
 }
 
 QVariant ProgrammeModel::data(const QModelIndex& index, int role) const {
-  const Programme& programme = workspace_.document.project().programme;
+  const Programme& programme = workspace_.strip_programme();
   if (!index.isValid() || index.row() >= static_cast<int>(programme.moves.size())) return {};
   const Move& move = programme.moves[static_cast<std::size_t>(index.row())];
   if (role == Qt::DisplayRole) return QString::fromStdString(short_text(programme, move, workspace_.text_style()));
@@ -149,6 +153,10 @@ bool ProgrammeModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row
 }
 
 bool ProgrammeModel::reorder(int from, int to) {
+  if (workspace_.run_shown()) {
+    workspace_.say(tr("These moves are being folded; finish or end the run to change their order."));
+    return false;
+  }
   const Programme& programme = workspace_.document.project().programme;
   if (!may_reorder(programme, from, to)) {
     if (from != to)

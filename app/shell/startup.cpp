@@ -1,27 +1,22 @@
 #include "shell/startup.h"
 
-#include <QCoreApplication>
-#include <QDir>
+#include <QThreadPool>
+
+#include <cstdlib>
 
 namespace uc::app {
-namespace {
 
-QString lock_name(const QString& folder) {
-  QDir().mkpath(folder);
-  return folder + "/instance.lock";
+void greet(MainWindow& window, const Workspace& workspace, const QString& trouble) {
+  window.offer_recovery();
+  window.notify(workspace.folder_sentence(), {}, "folder");
+  window.notify(trouble, {}, "demo");
 }
 
-} // namespace
-
-DataFolderLock::DataFolderLock(const QString& folder) : lock_(lock_name(folder)), alone_(lock_.tryLock(0)) {}
-
-void greet(MainWindow& window, const DataFolderLock& lock, const QString& trouble) {
-  if (!trouble.isEmpty())
-    window.notify(trouble);
-  else if (!lock.is_alone())
-    window.notify(QCoreApplication::translate(
-        "main", "Another Under Crease is open. Both write to the same log; save projects under different names."));
-  if (lock.is_alone()) window.offer_recovery();
+void leave(int code) {
+  constexpr int patience_ms = 500;
+  QThreadPool::globalInstance()->clear();
+  if (QThreadPool::globalInstance()->waitForDone(patience_ms)) std::exit(code);
+  std::_Exit(code); // work that has not heard of it yet holds nothing that could be lost
 }
 
 } // namespace uc::app

@@ -1,26 +1,15 @@
-// What a starting window must tell first: trouble with the demo, a second program on the same data, work to recover.
+// What a starting window must tell first: trouble with the demo, the state of the data folder, work to recover.
 #pragma once
 
 #include "shell/main_window.h"
 
-#include <QLockFile>
-
 namespace uc::app {
 
-/// Held for as long as the program uses a data folder.
-class DataFolderLock {
-public:
-  explicit DataFolderLock(const QString& folder);
-  /// False when another program holds the same folder.
-  [[nodiscard]] bool is_alone() const { return alone_; }
+/// Each gets a notice of its own. Recovery is offered in every window: a copy that another one holds is not listed.
+void greet(MainWindow& window, const Workspace& workspace, const QString& trouble);
 
-private:
-  QLockFile lock_;
-  bool alone_;
-};
-
-/// Shows the one notice that matters most. Recovery is offered only to a program that is alone, since the copies may
-/// belong to the other.
-void greet(MainWindow& window, const DataFolderLock& lock, const QString& trouble);
+/// Ends long work that is still going on in the background and waits for it; what has not ended within half a second
+/// is left, and the process ends with `code` all the same.
+[[noreturn]] void leave(int code);
 
 } // namespace uc::app

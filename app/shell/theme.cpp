@@ -70,7 +70,10 @@ QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar:horizon
 QScrollBar::handle { background: @edge; border-radius: 4px; min-width: 24px; min-height: 24px; margin: 2px; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; border: none; width: 0; height: 0; }
 QSplitter::handle { background: transparent; }
-#notice { background: @ink; } #notice QLabel { color: @bench; } #notice QPushButton { background: transparent; color: @bench; border-color: @bench; }
+#notices { background: @bench; border-top: 1px solid @edge; }
+#notices[asks="true"], #notice-panel { background: @ink; } #notices[asks="true"] QLabel, #notice-panel QLabel { color: @bench; }
+#notices QPushButton, #notice-panel QPushButton { background: transparent; color: @bench; border-color: @bench; padding: 4px 10px; }
+#notices QPushButton:focus, #notice-panel QPushButton:focus { border: 2px solid @bench; padding: 3px 9px; }
 QProgressBar { background: @field; border: 1px solid @edge; border-radius: 4px; text-align: center; } QProgressBar::chunk { background: @accent; }
 )");
   const std::pair<const char*, QString> values[] = {{"@bench", t.bench.name()},

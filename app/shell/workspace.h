@@ -1,10 +1,12 @@
 // What all stages share: the document, the shelf, the log, and how the sheet is looked at.
 #pragma once
 
+#include "base/held_file.h"
 #include "programme/text.h"
 #include "record/run_log.h"
 #include "reference/sheet_index.h"
 #include "shell/document.h"
+#include "shell/notice.h"
 
 #include <QObject>
 
@@ -27,9 +29,14 @@ public:
   [[nodiscard]] QString log_error() const { return log_error_; }
   [[nodiscard]] QString log_path() const { return folder_ + "/log.sqlite"; }
   [[nodiscard]] QString folder() const { return folder_; }
-  void open_log();
-  /// Renames a damaged log and begins a new one; returns the old file's new name.
-  QString set_log_aside();
+  /// A log that is not there is begun, unless one vanished while it was open and `begin` does not ask for a new one.
+  void open_log(bool begin = false);
+  /// What stands in the way of the log; none while it works.
+  [[nodiscard]] LogTrouble log_trouble() const { return log_trouble_; }
+  /// Renames a log that cannot be used and begins a new one; returns the old file's new name, or in `wrong` why not.
+  QString set_log_aside(QString& wrong);
+  /// Looks whether the log's last failure means that it cannot be used any more, and announces it.
+  void heed_log();
 
   QString store_shelf(const std::vector<Stock>& stocks);
   /// Does something outside the project at once and puts it on the undo stack; `opposite` takes it back. Both return a
@@ -42,15 +49,32 @@ public:
   [[nodiscard]] int quarter_turns() const { return quarter_turns_; }
   void turn_over();
   void rotate_view(int quarters);
+  /// Face up, as the sheet was begun.
+  void reset_view();
 
   [[nodiscard]] TextStyle text_style() const;
   [[nodiscard]] QString length(double mm) const;
   [[nodiscard]] QString error(double mm) const;
 
+  /// Whether several windows share the folder, and whether it can be written to.
+  enum class Folder { own, shared, unwritable };
+  [[nodiscard]] Folder folder_state() const { return folder_state_; }
+  [[nodiscard]] QString folder_sentence() const;
+  [[nodiscard]] QString cannot_write_sentence() const;
+
   void announce_log_change() { emit log_changed(); }
   /// Asks the window to show a stage by its key ("fold").
   void show_stage(const QString& key) { emit stage_wanted(key); }
   void say(const QString& text) { emit said(text); }
+  /// Says something that waits for an answer; the same key takes the place of an earlier one.
+  void ask(const QString& text, const QList<NoticeAction>& actions, const QString& key) {
+    emit asked(text, actions, key);
+  }
+  /// Shows these moves in the strip in place of the project's, as while they are folded; null ends it.
+  void show_run(std::shared_ptr<const Programme> run);
+  [[nodiscard]] std::shared_ptr<const Programme> run_shown() const { return run_; }
+  /// The moves the strip shows.
+  [[nodiscard]] const Programme& strip_programme() const { return run_ ? *run_ : document.project().programme; }
 
 signals:
   void view_changed();
@@ -58,13 +82,21 @@ signals:
   void shelf_changed();
   void stage_wanted(const QString& key);
   void said(const QString& text);
+  void asked(const QString& text, const QList<NoticeAction>& actions, const QString& key);
   void current_move_changed(int move);
+  void strip_changed();
+  /// The log cannot be used; the window says so and offers what helps.
+  void log_failed();
 
 private:
   QString write_shelf(const std::vector<Stock>& stocks);
   QString folder_;
   std::optional<RunLog> log_;
   QString log_error_;
+  LogTrouble log_trouble_ = LogTrouble::none;
+  HeldFile instance_;
+  Folder folder_state_ = Folder::own;
+  std::shared_ptr<const Programme> run_;
   QString shelf_error_;
   bool underside_ = false;
   int quarter_turns_ = 0;

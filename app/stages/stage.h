@@ -22,6 +22,8 @@ public:
   virtual void write_ledger(Ledger& ledger) = 0;
   /// The paper of this stage, for zoom, copy and turn over; null when it has none.
   [[nodiscard]] virtual class PaperView* paper() { return nullptr; }
+  /// Another project is worked on: what was said of the old one goes.
+  virtual void begin_anew() {}
   /// Called when the stage comes up.
   virtual void entered() {}
   /// A move was chosen in the strip.

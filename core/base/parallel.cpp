@@ -15,7 +15,7 @@ void parallel_for(std::size_t count, const std::function<void(std::size_t)>& bod
   const auto work = [&] {
     try {
       for (std::size_t i = next++; i < count; i = next++) {
-        if (progress && progress->cancelled()) return;
+        if (progress && progress->stopped()) return;
         body(i);
       }
     } catch (...) {

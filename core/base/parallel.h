@@ -2,6 +2,7 @@
 #pragma once
 
 #include <atomic>
+#include <chrono>
 #include <cstddef>
 #include <functional>
 
@@ -14,8 +15,17 @@ public:
   [[nodiscard]] double fraction() const { return fraction_.load(std::memory_order_relaxed); }
   void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
   [[nodiscard]] bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+  /// From this moment on the work counts as late.
+  void end_by(std::chrono::steady_clock::time_point end) { end_.store(end.time_since_epoch().count()); }
+  [[nodiscard]] bool late() const {
+    const auto end = end_.load(std::memory_order_relaxed);
+    return end != 0 && std::chrono::steady_clock::now().time_since_epoch().count() > end;
+  }
+  /// Cancelled or late: what long work asks every few milliseconds.
+  [[nodiscard]] bool stopped() const { return cancelled() || late(); }
 
 private:
+  std::atomic<std::chrono::steady_clock::rep> end_{0};
   std::atomic<double> fraction_{0};
   std::atomic<bool> cancelled_{false};
 };

@@ -31,10 +31,11 @@ std::string symbol(LengthUnit unit) {
   return "mm";
 }
 
-LengthUnit length_unit_named(const std::string& symbol) {
+std::optional<LengthUnit> length_unit_named(const std::string& symbol) {
+  if (symbol == "mm") return LengthUnit::mm;
   if (symbol == "cm") return LengthUnit::cm;
   if (symbol == "in") return LengthUnit::inch;
-  return LengthUnit::mm;
+  return std::nullopt;
 }
 
 std::string format_number(double value, int digits) {

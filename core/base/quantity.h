@@ -3,6 +3,7 @@
 
 #include <compare>
 #include <numbers>
+#include <optional>
 #include <string>
 
 namespace uc {
@@ -23,7 +24,7 @@ enum class LengthUnit { mm, cm, inch };
 double mm_per(LengthUnit unit);
 /// "mm", "cm" or "in".
 std::string symbol(LengthUnit unit);
-LengthUnit length_unit_named(const std::string& symbol);
+std::optional<LengthUnit> length_unit_named(const std::string& symbol);
 
 /// A length as a folder reads it: 0.1 mm, 0.01 cm, or inches to the nearest 1/32 written as a mixed fraction.
 std::string format_length(Millimetres length, LengthUnit unit);

@@ -106,11 +106,15 @@ std::optional<GridAxis> grid_axis_named(const std::string& name) {
   if (!at) return std::nullopt;
   return static_cast<GridAxis>(*at);
 }
-ExtentRule extent_rule_named(const std::string& name) {
-  return static_cast<ExtentRule>(find(extents, name).value_or(0));
+std::optional<ExtentRule> extent_rule_named(const std::string& name) {
+  const auto at = find(extents, name);
+  if (!at) return std::nullopt;
+  return static_cast<ExtentRule>(*at);
 }
-DirectionRule direction_rule_named(const std::string& name) {
-  return static_cast<DirectionRule>(find(directions, name).value_or(0));
+std::optional<DirectionRule> direction_rule_named(const std::string& name) {
+  const auto at = find(directions, name);
+  if (!at) return std::nullopt;
+  return static_cast<DirectionRule>(*at);
 }
 
 bool GridSpec::operator==(const GridSpec& o) const {

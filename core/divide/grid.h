@@ -16,11 +16,11 @@ std::optional<GridAxis> grid_axis_named(const std::string& name);
 
 enum class ExtentRule { full, to_diagonals, inset };
 std::string name_of(ExtentRule rule);
-ExtentRule extent_rule_named(const std::string& name);
+std::optional<ExtentRule> extent_rule_named(const std::string& name);
 
 enum class DirectionRule { valley, alternating, both_ways };
 std::string name_of(DirectionRule rule);
-DirectionRule direction_rule_named(const std::string& name);
+std::optional<DirectionRule> direction_rule_named(const std::string& name);
 
 /// What the folder wishes for.
 struct GridSpec {

@@ -129,7 +129,10 @@ struct Ends {
 
 class Splitter {
 public:
-  Splitter(SplitSegments& out, double tolerance) : out_(out), tolerance_(tolerance) {}
+  Splitter(SplitSegments& out, double tolerance, const SplitLimits& limits)
+      : out_(out), tolerance_(tolerance), limits_(limits) {}
+
+  [[nodiscard]] bool stopped() const { return limits_.progress && limits_.progress->stopped(); }
 
   void split_at_vertices(std::vector<Ends>& segments) const {
     const Buckets buckets(bounding_box(out_.vertices), segments.size());
@@ -141,6 +144,7 @@ public:
     pieces.reserve(segments.size());
     std::vector<std::pair<double, int>> on;
     for (const Ends& s : segments) {
+      if (pieces.size() % 1024 == 0 && stopped()) return;
       on.clear();
       const Point& a = out_.vertices[at(s.from)];
       const Point& b = out_.vertices[at(s.to)];
@@ -188,6 +192,7 @@ public:
       buckets.along(a, b, tolerance_, [&](std::size_t bucket) { lists.put(bucket, static_cast<int>(i)); });
     }
     for (std::size_t bucket = 0; bucket < buckets.count(); ++bucket) {
+      if (bucket % 256 == 0 && stopped()) return;
       for (const int* i = lists.begin(bucket); i != lists.end(bucket); ++i) {
         const Ends& e = pieces[at(*i)];
         const auto [a, b] = ends(e);
@@ -211,6 +216,7 @@ public:
 private:
   SplitSegments& out_;
   double tolerance_;
+  const SplitLimits& limits_;
 };
 
 /// Twice the signed area of a walk, from its first vertex for exactness.
@@ -244,7 +250,7 @@ void rotate_to_least(std::vector<int>& cycle, std::vector<int>& halves) {
 } // namespace
 
 SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& segments,
-                             double tolerance, bool split_crossings) {
+                             double tolerance, bool split_crossings, const SplitLimits& limits) {
   SplitSegments out;
   Merger merger(tolerance);
   merger.reserve(vertices.size());
@@ -262,12 +268,20 @@ SplitSegments split_segments(const std::vector<Point>& vertices, const std::vect
       pieces.push_back(e);
   }
   if (pieces.empty()) return out;
-  const Splitter splitter(out, tolerance);
+  const Splitter splitter(out, tolerance, limits);
   splitter.split_at_vertices(pieces);
   // Splitting at a crossing can bring a vertex onto a third segment: go on until nothing new turns up.
   for (int round = 0; round < 8; ++round) {
     std::vector<std::tuple<int, int, Point>> found;
-    splitter.crossings(pieces, [&](int i, int k, const Point& p) { found.emplace_back(i, k, p); });
+    std::size_t count = out.crossings.size();
+    splitter.crossings(pieces, [&](int i, int k, const Point& p) {
+      if (++count <= limits.most_crossings) found.emplace_back(i, k, p);
+    });
+    if (count > limits.most_crossings) {
+      out.too_many = count;
+      return out;
+    }
+    if (splitter.stopped()) return out;
     for (const auto& [i, k, p] : found) out.crossings.push_back({p, {pieces[at(i)].source, pieces[at(k)].source}});
     if (!split_crossings || found.empty()) break;
     for (const auto& [i, k, p] : found) merger.put(p, out.vertices);

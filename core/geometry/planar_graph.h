@@ -2,6 +2,7 @@
 // segments are walked. Crease patterns and the layers of their folded forms both stand on this.
 #pragma once
 
+#include "base/parallel.h"
 #include "geometry/polygon.h"
 
 #include <algorithm>
@@ -34,12 +35,18 @@ struct SplitSegments {
   int merged_vertices = 0;
   int dropped_segments = 0; // shorter than the tolerance
   int split_segments = 0;   // by vertices that lie on them
+  std::size_t too_many = 0; // crossings found, when they are more than allowed; then nothing was split
+};
+
+struct SplitLimits {
+  std::size_t most_crossings = static_cast<std::size_t>(-1);
+  const Progress* progress = nullptr; // stopping it leaves the work where it is
 };
 
 /// Merges vertices closer than `tolerance`, splits segments at the vertices that lie on them and, if asked for, where
 /// two of them cross. Linear in the number of segments for segments of similar length.
 SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& segments,
-                             double tolerance, bool split_crossings);
+                             double tolerance, bool split_crossings, const SplitLimits& limits = {});
 
 struct GraphFace {
   std::vector<int> cycle;              // counter-clockwise, begun with its least rotation

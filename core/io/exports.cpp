@@ -2,6 +2,7 @@
 
 #include "io/svg.h"
 #include "io/tables.h"
+#include "programme/figure.h"
 
 #include <fmt/format.h>
 
@@ -50,6 +51,15 @@ std::string project_subtitle(const Project& project, const TextStyle& style) {
                      format_error(Millimetres{project.hand.sigma_mm}, style.unit));
 }
 
+std::size_t export_page_count(const Project& project, const ExportOptions& options) {
+  PrintOptions print;
+  print.paper = options.paper;
+  std::size_t pages = 0;
+  if (options.part != ExportPart::handout_only) pages += template_page_count(crease_figure(project.programme), print);
+  if (options.part != ExportPart::template_only) pages += handout_page_count(project.programme, print);
+  return pages;
+}
+
 std::vector<Page> export_pages(const Project& project, const ExportOptions& options) {
   PrintOptions print;
   print.paper = options.paper;
@@ -65,6 +75,14 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
 
 Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
   const std::string ending = lower(std::filesystem::path(file_name).extension().string());
+  if (ending == ".pdf") {
+    const std::size_t pages = export_page_count(project, options);
+    if (pages > options.most_pages)
+      return Error{
+          fmt::format("{}: this makes {} pages, more than {}; give --pages {} if you want them all, or choose a "
+                      "part or a larger paper.",
+                      file_name, pages, options.most_pages, pages)};
+  }
   if (ending == ".pdf") return pdf_of(export_pages(project, options), title_of(project), options.fonts);
   if (ending == ".svg") return grid_svg(project.programme, title_of(project));
   if (ending == ".html") {

@@ -12,14 +12,20 @@ enum class ExportPart { both, template_only, handout_only };
 std::optional<ExportPart> export_part_named(const std::string& name);
 Result<PaperSize> paper_named(const std::string& name);
 
+/// A PDF of more pages is made only when that many are asked for.
+constexpr std::size_t usual_pages = 200;
+
 struct ExportOptions {
   PageFonts fonts;
   PaperSize paper{"A4", 210, 297};
   ExportPart part = ExportPart::both;
   TextStyle text;
-  std::string session_start; // ISO 8601; needed for .ics
+  std::string session_start;            // ISO 8601; needed for .ics
+  std::size_t most_pages = usual_pages; // a PDF of more is refused
 };
 
+/// How many pages `export_pages` makes, told without making them.
+std::size_t export_page_count(const Project& project, const ExportOptions& options);
 /// The pages a PDF or a printer gets.
 std::vector<Page> export_pages(const Project& project, const ExportOptions& options);
 /// The bytes of FILE.pdf, .svg, .csv, .ics or .html.

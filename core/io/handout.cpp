@@ -158,22 +158,61 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
   }
 }
 
+namespace {
+
+/// How a template is cut into tiles.
+struct Tiling {
+  static constexpr double overlap = 10;
+  static constexpr double header = 9;
+  static constexpr double footer = 12;
+  double width = 0;
+  double height = 0;
+  int columns = 1;
+  int rows = 1;
+};
+
+Tiling tiling_of(const Figure& figure, const PrintOptions& o) {
+  Tiling t;
+  t.width = o.paper.width_mm - 2 * o.margin_mm;
+  t.height = o.paper.height_mm - 2 * o.margin_mm - Tiling::header - Tiling::footer;
+  const auto tiles = [](double length, double tile) {
+    return length <= tile ? 1
+                          : static_cast<int>(std::ceil((length - Tiling::overlap) / (tile - Tiling::overlap) - 1e-9));
+  };
+  const Point size = figure.bounds().size();
+  t.columns = tiles(size.x(), t.width);
+  t.rows = tiles(size.y(), t.height);
+  return t;
+}
+
+constexpr int handout_columns = 2;
+constexpr double handout_cell_mm = 62;
+
+int handout_rows(const PrintOptions& o) {
+  return std::max(1, static_cast<int>((o.paper.height_mm - 2 * o.margin_mm - 14) / handout_cell_mm));
+}
+
+} // namespace
+
+std::size_t template_page_count(const Figure& figure, const PrintOptions& options) {
+  const Tiling t = tiling_of(figure, options);
+  return static_cast<std::size_t>(t.columns) * static_cast<std::size_t>(t.rows);
+}
+
+std::size_t handout_page_count(const Programme& programme, const PrintOptions& options) {
+  const auto per_page = static_cast<std::size_t>(handout_rows(options) * handout_columns);
+  return std::max<std::size_t>(1, (programme.moves.size() + per_page - 1) / per_page);
+}
+
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& o) {
   return template_pages(crease_figure(programme), title, o);
 }
 
 std::vector<Page> template_pages(const Figure& figure, const std::string& title, const PrintOptions& o) {
   const Box box = figure.bounds();
-  constexpr double overlap = 10;
-  constexpr double header = 9;
-  constexpr double footer = 12;
-  const double tile_w = o.paper.width_mm - 2 * o.margin_mm;
-  const double tile_h = o.paper.height_mm - 2 * o.margin_mm - header - footer;
-  const auto tiles = [&](double length, double tile) {
-    return length <= tile ? 1 : static_cast<int>(std::ceil((length - overlap) / (tile - overlap) - 1e-9));
-  };
-  const int columns = tiles(box.size().x(), tile_w);
-  const int rows = tiles(box.size().y(), tile_h);
+  constexpr double overlap = Tiling::overlap;
+  constexpr double header = Tiling::header;
+  const auto [tile_w, tile_h, columns, rows] = tiling_of(figure, o);
   const auto say = [&](const char* phrase) { return o.text.translate(phrase); };
 
   std::vector<Page> pages;
@@ -249,11 +288,11 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
 
 std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
                                 const PrintOptions& o) {
-  constexpr int columns = 2;
-  constexpr double cell_h = 62;
+  constexpr int columns = handout_columns;
+  constexpr double cell_h = handout_cell_mm;
   const double cell_w = (o.paper.width_mm - 2 * o.margin_mm) / columns;
   const double top = o.margin_mm + 14;
-  const int rows = std::max(1, static_cast<int>((o.paper.height_mm - top - o.margin_mm) / cell_h));
+  const int rows = handout_rows(o);
   const int per_page = rows * columns;
   const int count = static_cast<int>(programme.moves.size());
   const int page_count = std::max(1, (count + per_page - 1) / per_page);
@@ -304,7 +343,9 @@ std::string handout_html(const Programme& programme, const std::string& title, c
       "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title>\n"
       "<style>body{{font:16px/1.5 Inter,sans-serif;color:#26241F;background:#FBF8F1;max-width:60rem;margin:2rem auto;"
       "padding:0 1rem}}ol{{list-style:none;padding:0}}li{{display:flex;gap:1.5rem;border-top:1px solid #CFC8B8;"
-      "padding:1rem 0;break-inside:avoid}}svg{{width:14rem;height:auto;flex:none}}h2{{margin:0}}.check{{color:#5d594f}}"
+      "padding:1rem "
+      "0;break-inside:avoid}}svg{{width:14rem;height:auto;flex:none;overflow:visible}}h2{{margin:0}}.check{{color:#"
+      "5d594f}}"
       ".caution{{color:#B3261E}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
       xml_escaped(title), xml_escaped(subtitle));
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
@@ -312,7 +353,7 @@ std::string handout_html(const Programme& programme, const std::string& title, c
     Page drawing;
     drawing.width_mm = 70;
     drawing.height_mm = 60;
-    draw_figure(drawing, move_figure(programme, static_cast<int>(i)), {1, 1}, {68, 58});
+    draw_figure(drawing, move_figure(programme, static_cast<int>(i)), {5, 5}, {60, 50});
     html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1,
                         xml_escaped(move_text(programme, move, style)));
     const std::string check = check_text(programme, move, style);

@@ -17,6 +17,10 @@ struct PrintOptions {
 /// A move's drawing into a box of the page (top left corner and size, mm).
 void draw_figure(Page& page, const Figure& figure, const Point& at, const Point& size);
 
+/// How many pages the template and the hand-out take, told without making them.
+std::size_t template_page_count(const Figure& figure, const PrintOptions& options);
+std::size_t handout_page_count(const Programme& programme, const PrintOptions& options);
+
 /// Pages at true scale: overlapping tiles with registration marks, a 100 mm check bar on the first page that has room,
 /// and a map of the tiles when there are several.
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& options);

@@ -1,5 +1,5 @@
 // Between the core's values and JSON: one pair of functions per value, shared by the project file, the log and the
-// command line. Reading is strict about types and lenient about what is absent.
+// command line. Reading is strict about what is there and lenient about what is absent (json_reader.h).
 #pragma once
 
 #include "divide/division.h"
@@ -15,6 +15,7 @@
 namespace uc {
 
 using Json = nlohmann::json;
+class JsonReader;
 
 Json json_of(const Stock& stock);
 Json json_of(const TruenessMeasure& measure);
@@ -28,13 +29,13 @@ Json plans_json(const Division& division);
 /// The same of the families of a pre-crease programme.
 Json plans_json(const Precrease& precrease);
 
-// These throw nlohmann::json::exception on a wrong type; callers turn that into a Result.
-Stock stock_from(const Json& j);
-TruenessMeasure trueness_from(const Json& j);
-HandProfile hand_from(const Json& j);
-GridSpec grid_spec_from(const Json& j);
-Programme programme_from(const Json& j);
-RunDetail run_detail_from(const Json& j);
+// These throw FieldError with the path of the key that is wrong; callers turn that into a Result.
+Stock stock_from(const JsonReader& r);
+TruenessMeasure trueness_from(const JsonReader& r);
+HandProfile hand_from(const JsonReader& r);
+GridSpec grid_spec_from(const JsonReader& r);
+Programme programme_from(const JsonReader& r);
+RunDetail run_detail_from(const JsonReader& r);
 
 struct StoredPlan {
   std::string family;
@@ -42,9 +43,18 @@ struct StoredPlan {
   DivideTask task;
   std::vector<GridStep> steps;
 };
-std::vector<StoredPlan> plans_from(const Json& j);
+std::vector<StoredPlan> plans_from(const JsonReader& r);
+/// The plans stored with a run, or an error that says what is wrong with them.
+Result<std::vector<StoredPlan>> stored_plans(const RunDetail& run);
 
-/// What a run measured, per family, ready for fitting and diagnosing; families without measurements are left out.
+/// Of each step of a plan the move of the programme that does it; none where the programme has no such move.
+std::vector<std::optional<int>> moves_of_steps(const StoredPlan& plan, std::size_t family, const Programme& programme);
+/// The steps whose moves are done, without those that were skipped and without what could not be made without them.
+std::vector<GridStep> steps_done(const StoredPlan& plan, std::size_t family, const Programme& programme,
+                                 const RunProgress& progress);
+
+/// What a run measured, per family, judged by the moves that were done;
+/// families without measurements are left out.
 Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run);
 
 /// Parses text; the error names source and line.

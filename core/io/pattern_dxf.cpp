@@ -1,11 +1,16 @@
 #include "io/pattern_dxf.h"
 
+#include "base/clean_text.h"
+#include "io/pattern_json.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <cstdlib>
+#include <set>
+#include <string_view>
 
 namespace uc {
 namespace {
@@ -79,7 +84,10 @@ std::optional<double> number(const std::string& text) {
   const std::size_t from = std::min(text.find_first_not_of(" \t+"), text.size());
   double value = 0;
   const auto [stop, error] = std::from_chars(text.data() + from, text.data() + text.size(), value);
-  if (error != std::errc() || !std::isfinite(value)) return std::nullopt;
+  const bool whole =
+      std::string_view(stop, static_cast<std::size_t>(text.data() + text.size() - stop)).find_first_not_of(" \t") ==
+      std::string_view::npos;
+  if (error != std::errc() || !whole || !std::isfinite(value)) return std::nullopt;
   return value;
 }
 
@@ -97,6 +105,7 @@ struct Entity {
   std::vector<Point> points;
   std::vector<char> bulged; // per point: an arc follows
   int flags = 0;
+  bool invisible = false;
 };
 
 class Reader {
@@ -105,6 +114,10 @@ public:
 
   std::string finish(const Entity& e) {
     if (e.type.empty()) return {};
+    if (e.invisible || hidden_.contains(e.layer)) {
+      ++out_.left_out["invisible " + e.type];
+      return {};
+    }
     if (e.type == "LINE") return add(e, e.first, e.second);
     if (e.type == "LWPOLYLINE" || e.type == "POLYLINE") {
       const std::size_t n = e.points.size();
@@ -121,6 +134,9 @@ public:
     return {};
   }
 
+  /// A layer that is off or frozen: what lies on it is not seen.
+  void hide(const std::string& layer) { hidden_.insert(layer); }
+
 private:
   std::string add(const Entity& e, const Point& a, const Point& b) {
     if (out_.lines.size() >= most_lines)
@@ -135,6 +151,7 @@ private:
     return {};
   }
   LineWork& out_;
+  std::set<std::string> hidden_;
 };
 
 } // namespace
@@ -169,6 +186,8 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
   bool in_polyline = false; // between POLYLINE and SEQEND, where vertices are entities of their own
   bool ended = false;
   bool any_section = false;
+  bool in_layer = false;
+  std::string layer;
   double unit = 1;
   while (!ended && groups.next(g)) {
     if (g.code == 0) {
@@ -187,6 +206,9 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
         section = "?";
       } else if (type == "ENDSEC") {
         section.clear();
+      } else if (section == "TABLES") {
+        in_layer = type == "LAYER";
+        layer.clear();
       } else if (section == "ENTITIES" && type != "SEQEND") {
         e.type = type;
         e.line = g.line;
@@ -209,6 +231,14 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
           if (n && static_cast<int>(*n) == code) unit = mm;
         }
       }
+      continue;
+    }
+    if (section == "TABLES" && in_layer) {
+      if (g.code == 2) layer = trimmed(g.value);
+      const double n = g.code == 62 || g.code == 70 ? number(g.value).value_or(0) : 0;
+      const bool off = g.code == 62 && n < 0;
+      const bool frozen = g.code == 70 && (static_cast<int>(std::clamp(n, 0.0, 1e6)) & 1) != 0;
+      if ((off || frozen) && !layer.empty()) reader.hide(layer);
       continue;
     }
     if (e.type.empty()) continue;
@@ -248,6 +278,9 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
     case 42:
       if (!e.points.empty()) e.bulged.back() = std::abs(number(g.value).value_or(0)) > 1e-12;
       break;
+    case 60:
+      e.invisible = number(g.value).value_or(0) == 1;
+      break;
     case 70:
       if (e.points.empty() || e.type == "LWPOLYLINE")
         e.flags = static_cast<int>(std::clamp(number(g.value).value_or(0), 0.0, 1e6));
@@ -256,15 +289,16 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
       break;
     }
     if (!good)
-      return Error{fmt::format("line {}: a coordinate must stand here; save the drawing again as DXF", g.line)};
+      return Error{fmt::format("line {}: a coordinate must stand here, not \"{}\"; save the drawing again as DXF",
+                               g.line, clipped(shown_text(g.value), 60))};
   }
   if (!groups.wrong.empty()) return Error{groups.wrong};
   if (!any_section) return Error{"line 1: this is no DXF; it has no sections"};
   if (auto wrong = reader.finish(e); !wrong.empty()) return Error{wrong};
   for (DrawnLine& l : out.lines) {
     if (unit != 1) l.segment = {unit * l.segment.from, unit * l.segment.to};
-    if (!(std::max(l.segment.from.cwiseAbs().maxCoeff(), l.segment.to.cwiseAbs().maxCoeff()) <= 1e6))
-      return Error{fmt::format("line {}: this line lies too far away; coordinates are at most a kilometre", l.line)};
+    if (!(std::max(l.segment.from.cwiseAbs().maxCoeff(), l.segment.to.cwiseAbs().maxCoeff()) <= most_pattern_mm))
+      return Error{fmt::format("line {}: this line lies too far away; coordinates are at most 100 m", l.line)};
   }
   return out;
 }

@@ -28,13 +28,25 @@ Result<LineWork> parse_line_work(const std::string& text, PatternFormat format) 
   return format == PatternFormat::dxf ? parse_dxf_lines(text) : parse_svg_lines(text);
 }
 
-Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format, const KindMapping& mapping) {
+namespace {
+
+Result<ReadPattern> checked(ReadPattern read, const Progress* progress) {
+  if (progress && progress->stopped()) return Error{"line 1: reading was stopped"};
+  if (read.healed.too_many == 0) return read;
+  return Error{fmt::format("line 1: its lines cross in {} places, and at most {} can be mended; split the drawing",
+                           read.healed.too_many, most_crossings)};
+}
+
+} // namespace
+
+Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format, const KindMapping& mapping,
+                                  const Progress* progress) {
   ReadPattern out;
   if (format == PatternFormat::json) {
     auto pattern = parse_pattern_json(text);
     if (!pattern) return Error{pattern.error()};
-    out.healed = healed(*pattern);
-    return out;
+    out.healed = healed(*pattern, {.limits = {most_crossings, progress}});
+    return checked(std::move(out), progress);
   }
   auto work = parse_line_work(text, format);
   if (!work) return Error{work.error()};
@@ -43,15 +55,15 @@ Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format,
   if (pattern->edges.empty()) return Error{"line 1: the drawing holds no straight lines; draw or export some"};
   out.left_out = work->left_out;
   // Every line brings its own two ends; that they meet is no repair.
-  out.healed = healed(*pattern, {.tolerance_mm = 0, .split_crossings = true});
+  out.healed = healed(*pattern, {.tolerance_mm = 0, .split_crossings = true, .limits = {most_crossings, progress}});
   out.healed.repair.merged_vertices = 0;
-  return out;
+  return checked(std::move(out), progress);
 }
 
 std::string left_out_sentence(const std::map<std::string, int>& left_out) {
   std::string out;
   for (const auto& [what, count] : left_out) out += fmt::format("{}{} x {}", out.empty() ? "" : ", ", count, what);
-  return out.empty() ? out : "Left out, being no straight lines: " + out + ".";
+  return out.empty() ? out : "Left out, being no straight lines or not seen: " + out + ".";
 }
 
 Result<std::string> pattern_bytes(const CreasePattern& pattern, PatternFormat format, const std::string& title,

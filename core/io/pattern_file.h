@@ -22,8 +22,9 @@ struct ReadPattern {
   std::map<std::string, int> left_out;
 };
 /// Reads and heals. In drawings (SVG, DXF) crossings are split; the pattern file of our own says exactly what it means,
-/// so there they are left for the proof to find. Errors begin with "line N: ".
-Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format, const KindMapping& mapping);
+/// so there they are left for the proof to find. Stopping `progress` is an error. Errors begin with "line N: ".
+Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format, const KindMapping& mapping,
+                                  const Progress* progress = nullptr);
 
 /// One sentence for what was left out: "2 curves, 1 text left out."
 std::string left_out_sentence(const std::map<std::string, int>& left_out);

@@ -10,7 +10,7 @@
 namespace uc {
 
 constexpr std::size_t most_pattern_edges = 2'000'000;
-constexpr double most_pattern_mm = 1e6; // coordinates beyond a kilometre are a mistake
+constexpr double most_pattern_mm = 1e5; // coordinates beyond 100 m are a mistake
 
 /// The pattern as it stands in the text, unmended. An error names the line and what to change there.
 Result<CreasePattern> parse_pattern_json(const std::string& text);

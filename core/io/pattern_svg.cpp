@@ -1,5 +1,7 @@
 #include "io/pattern_svg.h"
 
+#include "base/clean_text.h"
+#include "io/pattern_json.h"
 #include "io/svg.h"
 
 #include <fmt/format.h>
@@ -9,6 +11,8 @@
 #include <charconv>
 #include <cmath>
 #include <cstring>
+#include <optional>
+#include <string_view>
 
 namespace uc {
 namespace {
@@ -56,25 +60,54 @@ private:
   const char* end_;
 };
 
-std::optional<double> number(const char* text) {
-  double value = 0;
-  Numbers n(text);
-  if (!n.next(value)) return std::nullopt;
-  return value;
+std::string_view trimmed(std::string_view s) {
+  const auto from = s.find_first_not_of(" \t\r\n");
+  return from == s.npos ? std::string_view{} : s.substr(from, s.find_last_not_of(" \t\r\n") - from + 1);
 }
 
-/// A length in mm; none for percentages and what is no length.
-std::optional<double> length_mm(const char* text) {
-  const auto value = number(text);
-  if (!value) return std::nullopt;
-  std::string unit(text + std::strspn(text, " +-0123456789.eE"));
-  unit.erase(unit.find_last_not_of(" \t") + 1);
-  static const std::pair<const char*, double> units[] = {
-      {"mm", 1}, {"cm", 10}, {"in", 25.4}, {"pt", 25.4 / 72}, {"pc", 25.4 / 6}, {"px", 25.4 / 96}, {"", 25.4 / 96}};
+struct Measure {
+  double value = 0;
+  std::string_view unit; // what follows the number
+};
+std::optional<Measure> measure(std::string_view text) {
+  text = trimmed(text);
+  if (text.starts_with('+')) text.remove_prefix(1);
+  Measure m;
+  const auto [stop, error] = std::from_chars(text.data(), text.data() + text.size(), m.value);
+  if (error != std::errc() || !std::isfinite(m.value)) return std::nullopt;
+  m.unit = trimmed(text.substr(static_cast<std::size_t>(stop - text.data())));
+  return m;
+}
+
+/// mm of a unit as CSS counts them; none for what is no unit of length.
+std::optional<double> mm_of(std::string_view unit) {
+  static constexpr std::pair<std::string_view, double> units[] = {
+      {"", 25.4 / 96}, {"px", 25.4 / 96}, {"mm", 1}, {"cm", 10}, {"in", 25.4}, {"pt", 25.4 / 72}, {"pc", 25.4 / 6}};
   for (const auto& [name, mm] : units) {
-    if (unit == name || (unit == "m" && std::strcmp(name, "mm") == 0)) return *value * mm;
+    if (unit == name) return mm;
   }
   return std::nullopt;
+}
+
+/// A coordinate in the drawing's own units; with a unit of length it is turned into them. All of the text counts.
+std::optional<double> coordinate(const char* text) {
+  const auto m = measure(text);
+  const auto mm = m ? mm_of(m->unit) : std::nullopt;
+  if (!mm) return std::nullopt;
+  return m->unit.empty() ? m->value : m->value * *mm * 96 / 25.4;
+}
+
+/// The size of a page in mm; none when it is left open, as by a percentage or "auto".
+Result<std::optional<double>> page_mm(const char* name, const char* text) {
+  const std::string_view all = trimmed(text);
+  if (all.empty() || all == "auto") return std::optional<double>{};
+  const auto m = measure(all);
+  if (m && m->unit == "%") return std::optional<double>{};
+  const auto mm = m ? mm_of(m->unit) : std::nullopt;
+  if (!mm)
+    return Error{
+        fmt::format("line 1: {} \"{}\" is not a length; write it as 210mm", name, clipped(shown_text(all), 60))};
+  return std::optional<double>{m->value * *mm};
 }
 
 bool read_transform(const char* text, Matrix& out) {
@@ -169,12 +202,20 @@ public:
     }
     if (const std::string s = property(node, "stroke"); !s.empty()) look.colour = s;
     if (const std::string s = property(node, "stroke-dasharray"); !s.empty()) look.dash = s == "none" ? "solid" : s;
-    if (property(node, "display") == "none") return Done{};
+    if (hidden(node)) {
+      out_.left_out["invisible " + name] += 1;
+      return Done{};
+    }
     if (name == "svg" || name == "g" || name == "a" || name == "switch") {
       for (const auto& child : node.children()) {
         if (child.type() != pugi::node_element) continue;
         if (const auto ok = read(child, matrix, look, depth + 1); !ok) return ok;
       }
+      return Done{};
+    }
+    const bool drawn = name == "line" || name == "polyline" || name == "polygon" || name == "path";
+    if (drawn && look.colour == "none") {
+      ++out_.left_out["invisible " + name];
       return Done{};
     }
     if (name == "line") return line(node, matrix, look);
@@ -188,6 +229,18 @@ public:
   }
 
 private:
+  /// Nothing of it is seen: not shown, fully transparent, or drawn with a line of no colour, opacity or width. What is
+  /// drawn by class alone may have its look elsewhere.
+  static bool hidden(const pugi::xml_node& node) {
+    const auto zero = [&](const char* name) {
+      const std::string text = property(node, name);
+      const auto m = measure(text);
+      return m && m->value == 0;
+    };
+    const std::string visibility = property(node, "visibility");
+    if (property(node, "display") == "none" || visibility == "hidden" || visibility == "collapse") return true;
+    return zero("opacity") || zero("stroke-opacity") || zero("stroke-width");
+  }
   static std::string local(const pugi::xml_node& node) {
     const std::string name = node.name();
     const auto colon = name.find(':');
@@ -212,7 +265,7 @@ private:
   Status add(const pugi::xml_node& node, const Matrix& m, const Look& look, const Point& from, const Point& to) {
     const Segment s{m * from, m * to};
     const double most = std::max(s.from.cwiseAbs().maxCoeff(), s.to.cwiseAbs().maxCoeff());
-    if (!(most < 1e9)) return wrong(node, "this line lies too far away; coordinates are at most a kilometre");
+    if (!(most < 1e9)) return wrong(node, "this line lies too far away; coordinates are at most 100 m");
     if (out_.lines.size() >= most_lines) return wrong(node, "more than two million lines; split the drawing");
     out_.lines.push_back(
         {s, look.classes, look.layer, look.colour, look.dash.empty() ? "solid" : look.dash, line_of(node)});
@@ -225,8 +278,11 @@ private:
     for (int i = 0; i < 4; ++i) {
       const auto a = node.attribute(names[i]);
       if (!a) continue;
-      const auto value = number(a.value());
-      if (!value) return wrong(node, fmt::format("{} of this line is no number; write one", names[i]));
+      const auto value = coordinate(a.value());
+      if (!value)
+        return wrong(node, fmt::format("{} of this line is no number: \"{}\"; write one, in the drawing's units or as "
+                                       "12.5mm",
+                                       names[i], clipped(shown_text(a.value()), 60)));
       v[i] = *value;
     }
     return add(node, m, look, {v[0], v[1]}, {v[2], v[3]});
@@ -249,8 +305,11 @@ private:
     for (int i = 0; i < 4; ++i) {
       const auto a = node.attribute(names[i]);
       if (!a) continue;
-      const auto value = number(a.value());
-      if (!value || std::string(a.value()).ends_with('%')) return Done{}; // a background
+      if (trimmed(a.value()).ends_with('%')) return Done{}; // a background
+      const auto value = coordinate(a.value());
+      if (!value)
+        return wrong(node, fmt::format("{} of this rectangle is no number: \"{}\"; write one", names[i],
+                                       clipped(shown_text(a.value()), 60)));
       v[i] = *value;
     }
     const Point p{v[0], v[1]};
@@ -394,10 +453,16 @@ Result<LineWork> parse_svg_lines(const std::string& text) {
   bool has_box = false;
   if (const auto a = root.attribute("viewBox")) {
     Numbers n(a.value());
-    has_box = n.next(box[0]) && n.next(box[1]) && n.next(box[2]) && n.next(box[3]) && box[2] > 0 && box[3] > 0;
+    has_box = n.next(box[0]) && n.next(box[1]) && n.next(box[2]) && n.next(box[3]) && n.done();
+    if (!has_box) return Error{"line 1: viewBox must be four numbers; mend the page size"};
+    has_box = box[2] > 0 && box[3] > 0;
   }
-  const auto width = length_mm(root.attribute("width").value());
-  const auto height = length_mm(root.attribute("height").value());
+  const auto read_width = page_mm("width", root.attribute("width").value());
+  if (!read_width) return Error{read_width.error()};
+  const auto read_height = page_mm("height", root.attribute("height").value());
+  if (!read_height) return Error{read_height.error()};
+  const std::optional<double> width = *read_width;
+  const std::optional<double> height = *read_height;
   double unit = 25.4 / 96;
   if (ours)
     unit = 1;
@@ -417,8 +482,8 @@ Result<LineWork> parse_svg_lines(const std::string& text) {
     for (Point* p : {&l.segment.from, &l.segment.to}) {
       const Point mm = ours ? Point{p->x(), -p->y()} : Point{unit * (p->x() - box[0]), unit * (bottom - p->y())};
       *p = mm;
-      if (!(p->cwiseAbs().maxCoeff() <= 1e6))
-        return Error{fmt::format("line {}: this line lies too far away; coordinates are at most a kilometre", l.line)};
+      if (!(p->cwiseAbs().maxCoeff() <= most_pattern_mm))
+        return Error{fmt::format("line {}: this line lies too far away; coordinates are at most 100 m", l.line)};
     }
   }
   return out;

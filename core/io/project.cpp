@@ -1,6 +1,7 @@
 #include "io/project.h"
 
 #include "base/atomic_file.h"
+#include "io/json_reader.h"
 #include "io/pattern_json.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
@@ -8,8 +9,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstdint>
 #include <filesystem>
-#include <stdexcept>
 
 namespace uc {
 namespace {
@@ -44,12 +45,10 @@ Json references_json(const std::vector<PlannedReference>& references) {
   return list;
 }
 
-std::vector<PlannedReference> references_from(const Json& list) {
+std::vector<PlannedReference> references_from(const JsonReader& list) {
   std::vector<PlannedReference> references;
-  for (const Json& r : list) {
-    references.push_back(
-        {r.value("title", ""), r.value("target", ""), r.at("recipe").get<std::string>(), r.value("cut", false)});
-  }
+  for (const JsonReader& r : list.list())
+    references.push_back({r.text("title", ""), r.text("target", ""), r.at("recipe").text(), r.flag("cut", false)});
   return references;
 }
 
@@ -62,37 +61,68 @@ Json design_json(const PatternDesign& d) {
   return j;
 }
 
-PatternDesign design_from(const Json& j) {
+PatternDesign design_from(const JsonReader& r) {
   PatternDesign d;
-  d.grid = pattern_grid(j.value("grid", "square")).value_or(PatternGrid::square);
-  d.count = std::clamp(j.value("count", 16), 1, most_grid_count);
-  d.rules = j.value("rules", std::vector<std::string>{});
-  for (const Json& f : j.value("directions", Json::array())) {
-    const auto kind = edge_kind(f.at(2).get<std::string>());
-    if (kind) d.directions.push_back({{f.at(0).get<double>(), f.at(1).get<double>()}, *kind});
+  d.grid = r.word("grid", pattern_grid, PatternGrid::square);
+  d.count = r.whole("count", 1, most_grid_count, d.count);
+  d.rules = r.texts("rules");
+  for (const JsonReader& f : r.list_at("directions")) {
+    const auto v = f.list(3, 3);
+    const auto place = [&](std::size_t i) { return v[i].number(-most_file_mm, most_file_mm); };
+    d.directions.push_back({{place(0), place(1)}, v[2].word(edge_kind)});
   }
-  if (j.contains("base") && !j["base"].is_null()) {
-    auto base = parse_pattern_json(j["base"].dump());
-    if (!base) throw std::runtime_error(base.error());
-    d.base = std::make_shared<const CreasePattern>(std::move(base).value());
+  if (const auto base = r.find("base")) {
+    auto pattern = parse_pattern_json(base->json().dump());
+    // Lines of a text made here say nothing to anybody.
+    if (!pattern) base->fail(pattern.error().substr(pattern.error().find(": ") + 2));
+    d.base = std::make_shared<const CreasePattern>(std::move(pattern).value());
   }
   return d;
+}
+
+Project project_from(const JsonReader& r) {
+  Project p;
+  p.unknown = r.json();
+  p.title = r.text("title", "");
+  const JsonReader sheet = r.at("sheet");
+  const std::string code = sheet.at("code").text();
+  p.sheet_name = sheet.text("name", code);
+  auto parsed = parse_sheet(code);
+  if (!parsed) sheet.at("code").fail(parsed.error());
+  p.sheet = std::move(parsed).value();
+  const auto stock = r.find("stock");
+  p.stock = stock ? stock_from(*stock) : generic_stocks().front();
+  if (const auto t = r.find("trueness")) p.trueness = trueness_from(*t);
+  if (const auto hand = r.find("hand")) p.hand = hand_from(*hand);
+  p.unit = r.word("unit", length_unit_named, LengthUnit::mm);
+  if (const auto list = r.find("references")) p.references = references_from(*list);
+  p.grid_follows = r.flag("grid_follows", true);
+  if (const auto grid = r.find("grid")) p.grid = grid_spec_from(*grid);
+  if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
+  if (const auto pre = r.find("pre_crease"))
+    p.pre_crease =
+        PrecreaseSpec{pre->word("school", crease_school_named, CreaseSchool::needed), pre->flag("both_ways", false)};
+  if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
+  if (const auto programme = r.find("programme")) p.programme = programme_from(*programme);
+  p.note = r.text("note", "");
+  return p;
 }
 
 } // namespace
 
 Result<Json> migrated(Json document, const std::string& source) {
-  if (!document.is_object() || document.value("format", "") != format_name) {
+  if (!document.is_object() || document.value("format", Json()) != format_name) {
     return Error{fmt::format("{}:1: this is no Under Crease project; choose a file ending in .undercrease.", source)};
   }
-  const int version =
-      document.contains("version") && document["version"].is_number_integer() ? document["version"].get<int>() : 0;
+  const bool whole = document.contains("version") && document["version"].is_number_unsigned();
+  const std::uint64_t version = whole ? document["version"].get<std::uint64_t>() : 0;
   if (version > project_version) {
     return Error{fmt::format("{}:1: the project was saved by a newer Under Crease (file version {}, this program reads "
                              "up to {}); update the program to open it.",
                              source, version, project_version)};
   }
-  if (version < 1) return Error{fmt::format("{}:1: the file version is missing; the file is damaged.", source)};
+  if (version < 1)
+    return Error{fmt::format("{}:1: version: a whole number from 1 must stand here; the file is damaged.", source)};
   if (version == 1) document = from_version_1(std::move(document));
   return document;
 }
@@ -125,43 +155,16 @@ std::string project_text(const Project& p) {
 Result<Project> project_from_text(const std::string& text, const std::string& source) {
   auto parsed = parse_json(text, source);
   if (!parsed) return Error{parsed.error()};
+  const auto doc = migrated(std::move(parsed).value(), source);
+  if (!doc) return Error{doc.error()};
   try {
-    const auto doc = migrated(std::move(parsed).value(), source);
-    if (!doc) return Error{doc.error()};
-    const Json& j = *doc;
-    Project p;
-    p.unknown = j;
-    p.title = j.value("title", "");
-    const std::string code = j.at("sheet").at("code").get<std::string>();
-    p.sheet_name = j.at("sheet").value("name", code);
-    const auto sheet = parse_sheet(code);
-    if (!sheet) return Error{fmt::format("{}: {}", source, sheet.error())};
-    p.sheet = *sheet;
-    if (j.contains("stock"))
-      p.stock = stock_from(j["stock"]);
-    else
-      p.stock = generic_stocks().front();
-    if (j.contains("trueness") && !j["trueness"].is_null()) p.trueness = trueness_from(j["trueness"]);
-    if (j.contains("hand")) p.hand = hand_from(j["hand"]);
-    p.unit = length_unit_named(j.value("unit", "mm"));
-    if (j.contains("references")) p.references = references_from(j["references"]);
-    p.grid_follows = j.value("grid_follows", true);
-    if (j.contains("grid")) p.grid = grid_spec_from(j["grid"]);
-    if (j.contains("pattern") && j["pattern"].is_object()) p.pattern = design_from(j["pattern"]);
-    if (j.contains("pre_crease") && j["pre_crease"].is_object()) {
-      const Json& pre = j["pre_crease"];
-      p.pre_crease = PrecreaseSpec{crease_school_named(pre.value("school", "")).value_or(CreaseSchool::needed),
-                                   pre.value("both_ways", false)};
-    }
-    if (const auto ok = check_spec(p.grid, p.hand); !ok) return Error{fmt::format("{}: {}", source, ok.error())};
-    if (j.contains("programme") && j["programme"].is_object()) p.programme = programme_from(j["programme"]);
-    p.note = j.value("note", "");
+    Project p = project_from(JsonReader(*doc));
     if (p.programme.empty()) {
       if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
     }
     return p;
-  } catch (const std::exception& e) {
-    return Error{fmt::format("{}: a part of the project cannot be read ({}); the file is damaged.", source, e.what())};
+  } catch (const FieldError& e) {
+    return Error{fmt::format("{}: {}; mend it there or use an earlier copy.", source, e.what())};
   }
 }
 
@@ -220,17 +223,18 @@ Result<std::vector<Stock>> load_shelf(const std::string& path) {
   if (!text) return Error{text.error()};
   auto j = parse_json(*text, path);
   if (!j) return Error{j.error()};
+  if (!j->is_object() || j->value("format", Json()) != shelf_format)
+    return Error{fmt::format("{}:1: this is no shelf file.", path)};
   try {
-    if (j->value("format", "") != shelf_format) return Error{fmt::format("{}:1: this is no shelf file.", path)};
     std::vector<Stock> shelf;
-    for (const Json& s : j->at("stocks")) {
+    for (const JsonReader& s : JsonReader(*j).at("stocks").list()) {
       auto stock = checked(stock_from(s));
-      if (!stock) return Error{fmt::format("{}: {}", path, stock.error())};
+      if (!stock) s.fail(stock.error());
       shelf.push_back(*stock);
     }
     return shelf;
-  } catch (const std::exception& e) {
-    return Error{fmt::format("{}: the shelf cannot be read ({}); the file is damaged.", path, e.what())};
+  } catch (const FieldError& e) {
+    return Error{fmt::format("{}: {}; mend it there or remove the file.", path, e.what())};
   }
 }
 

@@ -1,5 +1,6 @@
 #include "io/tables.h"
 
+#include "base/clean_text.h"
 #include "programme/text.h"
 
 #include <fmt/format.h>
@@ -7,15 +8,19 @@
 
 #include <cmath>
 #include <memory>
+#include <string_view>
 
 namespace uc {
 namespace {
 
+/// A cell of a table (RFC 4180). A spreadsheet would run what begins like a formula, so a quote goes before it; control
+/// characters are made visible.
 std::string quoted(const std::string& field) {
-  std::string safe = field;
-  // A spreadsheet would run these as formulas.
-  if (!safe.empty() && std::string("=+-@\t").find(safe.front()) != std::string::npos) safe.insert(0, 1, '\'');
-  if (safe.find_first_of(",\"\r\n") == std::string::npos) return safe;
+  std::string safe = shown_text(field, true);
+  const auto first = safe.find_first_not_of(" \t\n");
+  if (first != std::string::npos && std::string_view("=+-@|%").find(safe[first]) != std::string_view::npos)
+    safe.insert(0, 1, '\'');
+  if (safe.find_first_of(",;\"\r\n\t'") == std::string::npos) return safe;
   std::string out = "\"";
   for (const char c : safe) {
     if (c == '"') out += '"';
@@ -39,8 +44,8 @@ std::string grid_csv(const Division& d) {
       const auto direction = d.plans[f].task.directions[static_cast<std::size_t>(k)];
       const char* fold = edge ? "raw" : direction == CreaseDirection::mountain ? "mountain" : "valley";
       for (const Segment& s : crease_spans(d.layout, family, k, d.spec)) {
-        csv += fmt::format("{},{},{},{},{},{},{},{},{},{}\r\n", family.name, k, d.spec.parts, position, sigma, fold,
-                           num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
+        csv += fmt::format("{},{},{},{},{},{},{},{},{},{}\r\n", quoted(family.name), k, d.spec.parts, position, sigma,
+                           fold, num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
       }
     }
   }
@@ -54,7 +59,7 @@ std::string references_csv(const Programme& programme) {
         e.label.empty() && e.by_direction ? fmt::format("{} {}/{}", e.family, e.index, e.parts) : e.label;
     if (name.empty() || (e.role != Role::crease && e.role != Role::point)) continue;
     for (const Segment& s : e.spans) {
-      csv += fmt::format("{},{},{},{},{},{},{}\r\n", name, e.role == Role::point ? "mark" : "crease",
+      csv += fmt::format("{},{},{},{},{},{},{}\r\n", quoted(name), e.role == Role::point ? "mark" : "crease",
                          num(e.sigma_mm.value_or(0)), num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
     }
   }
@@ -67,12 +72,12 @@ std::string log_csv(const std::vector<RunSummary>& runs) {
       "planned_minutes,minutes,planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,"
       "note\r\n";
   for (const RunSummary& r : runs) {
-    csv +=
-        fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
-                    quoted(r.sheet), quoted(r.stock), r.axis, r.method, r.parts, r.started, r.ended, name_of(r.status),
-                    r.moves_planned, r.moves_done, num(r.planned_minutes, 2), num(r.minutes, 2),
-                    num(r.planned_sigma_mm), num(r.planned_worst_mm), r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
-                    r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
+    csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
+                       quoted(r.sheet), quoted(r.stock), quoted(r.axis), quoted(r.method), r.parts, quoted(r.started),
+                       quoted(r.ended), name_of(r.status), r.moves_planned, r.moves_done, num(r.planned_minutes, 2),
+                       num(r.minutes, 2), num(r.planned_sigma_mm), num(r.planned_worst_mm),
+                       r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
+                       r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
   }
   return csv;
 }

@@ -12,21 +12,18 @@ namespace {
 constexpr std::array stiffness_names = {"limp", "soft", "medium", "crisp", "stiff"};
 constexpr std::array memory_names = {"weak", "fair", "strong"};
 
-template <class Names> int index_of(const Names& names, const std::string& name, int fallback) {
+template <class Kind, class Names> std::optional<Kind> named(const Names& names, const std::string& name) {
   const auto it = std::find(names.begin(), names.end(), name);
-  return it == names.end() ? fallback : static_cast<int>(it - names.begin());
+  if (it == names.end()) return std::nullopt;
+  return static_cast<Kind>(it - names.begin());
 }
 
 } // namespace
 
 std::string name_of(Stiffness s) { return stiffness_names.at(static_cast<std::size_t>(s)); }
 std::string name_of(CreaseMemory m) { return memory_names.at(static_cast<std::size_t>(m)); }
-Stiffness stiffness_named(const std::string& name) {
-  return static_cast<Stiffness>(index_of(stiffness_names, name, 2));
-}
-CreaseMemory memory_named(const std::string& name) {
-  return static_cast<CreaseMemory>(index_of(memory_names, name, 1));
-}
+std::optional<Stiffness> stiffness_named(const std::string& name) { return named<Stiffness>(stiffness_names, name); }
+std::optional<CreaseMemory> memory_named(const std::string& name) { return named<CreaseMemory>(memory_names, name); }
 
 const std::vector<Stock>& generic_stocks() {
   using S = Stiffness;

@@ -30,8 +30,8 @@ struct Stock {
 
 std::string name_of(Stiffness s);
 std::string name_of(CreaseMemory m);
-Stiffness stiffness_named(const std::string& name);
-CreaseMemory memory_named(const std::string& name);
+std::optional<Stiffness> stiffness_named(const std::string& name);
+std::optional<CreaseMemory> memory_named(const std::string& name);
 
 /// The generic stocks that ship with the application; no brands.
 const std::vector<Stock>& generic_stocks();

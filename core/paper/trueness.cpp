@@ -90,11 +90,11 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
   result.residual_mm = std::sqrt(squares / 6);
   const double longest = *std::max_element(want.begin(), want.begin() + 4);
   if (result.residual_mm > 0.02 * longest) {
-    const auto worst = std::max_element(result.misfit_mm.begin(), result.misfit_mm.end(),
-                                        [](double p, double q) { return std::abs(p) < std::abs(q); });
-    return Error{fmt::format("The six figures contradict each other by {:.1f} mm, most of all the {}; measure that one "
-                             "again.",
-                             result.residual_mm, names[static_cast<std::size_t>(worst - result.misfit_mm.begin())])};
+    // Six lengths of four corners have one degree of freedom for error: that one is wrong shows, which one does not.
+    return Error{
+        fmt::format("The six figures contradict each other by {:.1f} mm: one of them is wrong, and the figures "
+                    "cannot say which; measure all six again.",
+                    result.residual_mm)};
   }
   for (std::size_t i = 0; i < 4; ++i) {
     const Point u = result.corners[(i + 1) % 4] - result.corners[i];

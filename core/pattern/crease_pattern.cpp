@@ -78,8 +78,11 @@ std::vector<std::string> PatternRepair::sentences() const {
 
 HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std::vector<int>* source) {
   const double tolerance = options.tolerance_mm > 0 ? options.tolerance_mm : snap_tolerance(rough);
-  SplitSegments split = split_segments(rough.vertices, pairs_of(rough), tolerance, options.split_crossings);
+  SplitSegments split =
+      split_segments(rough.vertices, pairs_of(rough), tolerance, options.split_crossings, options.limits);
   HealedPattern out;
+  out.too_many = split.too_many;
+  if (out.too_many) return out;
   out.pattern.vertices = std::move(split.vertices);
   out.repair.merged_vertices = split.merged_vertices;
   out.repair.dropped_edges = split.dropped_segments;

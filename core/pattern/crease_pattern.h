@@ -62,11 +62,16 @@ struct HealedPattern {
   CreasePattern pattern;
   PatternRepair repair;
   std::vector<SegmentCrossing> crossings; // edges that cross and were left so; sources are edges of `pattern`
+  std::size_t too_many = 0;               // crossings, when there are more than allowed; then the pattern is empty
 };
+
+/// Lines of a drawing that cross in more places than this are refused: mending them would take minutes.
+constexpr std::size_t most_crossings = 200'000;
 
 struct HealOptions {
   double tolerance_mm = 0; // 0: snap_tolerance
   bool split_crossings = false;
+  SplitLimits limits = {};
 };
 
 /// A pattern in which edges meet only at vertices, or cross where `crossings` says. Vertices keep their order; of edges

@@ -29,6 +29,9 @@ std::vector<int> loop_through(const std::vector<int>& parent, int a, int b) {
   return up_a;
 }
 
+// Measured: what one crossing of two folded edges takes in vertices, pieces and cells.
+constexpr std::size_t crossing_bytes = 900;
+
 struct Arrangement {
   Overlap overlap;
   bool consistent = true;
@@ -36,13 +39,16 @@ struct Arrangement {
 
 /// The plane cut up by all folded edges. Which faces cover a cell follows from its neighbours: crossing a piece leaves
 /// the faces that end there on this side and enters those that end there on the other.
-Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
-                     double tolerance) {
+Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form, double tolerance,
+                     const WorkLimits& limits) {
   std::vector<std::array<int, 2>> segments;
   segments.reserve(pattern.edges.size());
   for (const PatternEdge& e : pattern.edges) segments.push_back({e.from, e.to});
-  SplitSegments split = split_segments(form.vertices, segments, tolerance, true);
+  SplitSegments split =
+      split_segments(form.vertices, segments, tolerance, true, {limits.memory_bytes / crossing_bytes, limits.progress});
   Arrangement out;
+  out.overlap.memory_needed = split.too_many * crossing_bytes;
+  if (split.too_many) return out;
   Overlap& o = out.overlap;
   o.vertices = std::move(split.vertices);
   std::unordered_map<std::uint64_t, int> placed;
@@ -122,8 +128,18 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
     if (piece.left_cell < 0) enter(piece.right_cell, nothing, ending_left[p], ending_right[p]);
     if (piece.right_cell < 0) enter(piece.left_cell, nothing, ending_right[p], ending_left[p]);
   }
+  std::size_t held = o.pieces.size() * crossing_bytes;
   for (std::size_t q = 0; q < queue.size(); ++q) {
     const int cell = queue[q];
+    held += o.cells[at(cell)].faces.size() * sizeof(int);
+    if (held > limits.memory_bytes) {
+      // What is known of the first cells is taken for the rest.
+      const std::size_t needed = held / (q + 1) * o.cells.size();
+      o = {};
+      o.memory_needed = std::max(needed, held);
+      return out;
+    }
+    if (q % 64 == 0 && limits.progress && limits.progress->stopped()) return out;
     const std::vector<int> here = o.cells[at(cell)].faces;
     for (const int p : pieces_of[at(cell)]) {
       const FoldedPiece& piece = o.pieces[at(p)];
@@ -220,12 +236,13 @@ Result<FoldedForm> folded_form(const CreasePattern& pattern, const PatternGraph&
   return out;
 }
 
-Result<Overlap> overlap_of(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form) {
+Result<Overlap> overlap_of(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
+                           const WorkLimits& limits) {
   const double size = bounding_box(pattern.vertices).size().norm();
   const double least = std::max(1e-7 * size, 4 * form.closure_mm);
   for (const double factor : {1.0, 10.0, 0.1, 100.0}) {
-    Arrangement a = arranged(pattern, graph, form, factor * least);
-    if (a.consistent) return std::move(a.overlap);
+    Arrangement a = arranged(pattern, graph, form, factor * least, limits);
+    if (a.consistent || (limits.progress && limits.progress->stopped())) return std::move(a.overlap);
   }
   return Error{"The folded form has edges too close together to tell apart; give the vertices more decimals."};
 }

@@ -43,8 +43,18 @@ struct Overlap {
   std::vector<FoldedCell> cells;
   std::vector<FoldedPiece> pieces;
   int layers_max = 0;
+  std::size_t memory_needed = 0; // bytes, at least, when that is more than allowed
 };
 
-Result<Overlap> overlap_of(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form);
+/// What work on a pattern may take.
+struct WorkLimits {
+  std::size_t memory_bytes = static_cast<std::size_t>(-1);
+  const Progress* progress = nullptr;
+};
+
+/// `memory_needed` is set, and the rest empty, when the cells alone would take more than allowed. Stopping the progress
+/// leaves the work where it is.
+Result<Overlap> overlap_of(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
+                           const WorkLimits& limits = {});
 
 } // namespace uc

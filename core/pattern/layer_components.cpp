@@ -31,14 +31,16 @@ std::vector<LayerComponent> components_of(const LayerConstraints& constraints, c
   const auto unknown = [&](Literal root) { return std::abs(root) != yes; };
   const auto& parities = propagated.parities();
   for (const auto& p : parities) {
-    for (const Literal r : p.roots) parts.join(std::abs(r), std::abs(p.roots.front()));
+    for (const Literal r : p.roots()) parts.join(std::abs(r), std::abs(p.roots().front()));
   }
   std::vector<std::pair<int, const std::vector<int>*>> open; // an unknown of each stack that has one
+  StackTable table;
   for (const auto& stack : constraints.stacks) {
     int first = 0;
+    table.lay_out(constraints.pairs, stack);
     for (std::size_t i = 0; i < stack.size(); ++i) {
       for (std::size_t k = i + 1; k < stack.size(); ++k) {
-        const int v = std::abs(propagated.root(constraints.above(stack[i], stack[k])));
+        const int v = std::abs(propagated.root(table.above(i, k)));
         if (!unknown(v)) continue;
         if (first == 0) first = v;
         parts.join(v, first);
@@ -56,7 +58,7 @@ std::vector<LayerComponent> components_of(const LayerConstraints& constraints, c
   };
   for (const auto& [first, stack] : open) component(first).stacks.push_back(*stack);
   for (std::size_t p = 0; p < parities.size(); ++p)
-    component(std::abs(parities[p].roots.front())).parities.push_back(p);
+    component(std::abs(parities[p].roots().front())).parities.push_back(p);
   // Unknowns that stand in no stack of three and no parity are free; each is a component of its own.
   for (int p = 1; p < static_cast<int>(constraints.pairs.size()); ++p) {
     const Literal r = propagated.root(p);
@@ -78,15 +80,15 @@ std::vector<LayerComponent> components_of(const LayerConstraints& constraints, c
     };
     for (const auto& stack : c.stacks) {
       put(c.text, static_cast<int>(stack.size()));
+      table.lay_out(constraints.pairs, stack);
       for (std::size_t i = 0; i < stack.size(); ++i) {
-        for (std::size_t k = i + 1; k < stack.size(); ++k)
-          put(c.text, told(propagated.root(constraints.above(stack[i], stack[k]))));
+        for (std::size_t k = i + 1; k < stack.size(); ++k) put(c.text, told(propagated.root(table.above(i, k))));
       }
     }
     for (const std::size_t p : c.parities) {
-      put(c.text, -static_cast<int>(parities[p].roots.size()));
+      put(c.text, -static_cast<int>(parities[p].roots().size()));
       bool odd = parities[p].odd;
-      for (const Literal r : parities[p].roots) {
+      for (const Literal r : parities[p].roots()) {
         const int n = told(r);
         odd = odd != (n < 0); // told in the canonical sense
         put(c.text, std::abs(n));

@@ -1,6 +1,8 @@
 #include "pattern/layer_constraints.h"
 
 #include <algorithm>
+#include <array>
+#include <cstdint>
 #include <set>
 
 namespace uc {
@@ -35,61 +37,114 @@ std::vector<std::vector<int>> largest_stacks(const Overlap& overlap) {
   return kept;
 }
 
+/// What the tacos, the faces that pass and the faces that go on across one piece of a folded line say of each other.
 class Collector {
 public:
   explicit Collector(LayerConstraints& out) : out_(out) {}
 
-  void equal(int upper, int lower, int upper2, int lower2) {
-    const Literal a = out_.above(upper, lower);
-    const Literal b = out_.above(upper2, lower2);
-    if (a && b) out_.equal.push_back({a, b});
+  /// The stack over the cell to one side of the piece; `second` for faces that lie over the cell across.
+  void look_at(const std::vector<int>& first, const std::vector<int>& second) {
+    first_ = table_of(first);
+    second_ = table_of(second);
   }
-  void tacos(const Pairs& tacos) {
+
+  void tacos(const Pairs& tacos, const StackTable& stack) {
     for (std::size_t i = 0; i < tacos.size(); ++i) {
       for (std::size_t k = i + 1; k < tacos.size(); ++k) {
         const auto [f, g] = tacos[i];
         const auto [h, j] = tacos[k];
         if (f == h || f == j || g == h || g == j) continue;
-        const Literal fh = out_.above(f, h);
-        const Literal fj = out_.above(f, j);
-        const Literal gh = out_.above(g, h);
-        const Literal gj = out_.above(g, j);
+        const Literal fh = above(stack, f, h);
+        const Literal fj = above(stack, f, j);
+        const Literal gh = above(stack, g, h);
+        const Literal gj = above(stack, g, j);
         if (fh && fj && gh && gj) out_.even.push_back({fh, fj, gh, gj});
       }
     }
   }
-  void taco_tortilla(const Pairs& tacos, int face) {
+  void taco_tortilla(const Pairs& tacos, int face, const StackTable& stack) {
     for (const auto& [f, g] : tacos) {
-      if (face != f && face != g) equal(face, f, face, g);
+      if (face != f && face != g) equal(above(stack, face, f), above(stack, face, g));
     }
   }
+  /// Faces h and k go on into each other across the piece, h over the first stack and k over the second; so do h2 and
+  /// k2, which may be one face that is not folded here.
+  void tortillas(int h, int k, int h2, int k2) { equal(above(*first_, h, h2), above(*second_, k, k2)); }
+
+  [[nodiscard]] const StackTable& first() const { return *first_; }
+  [[nodiscard]] const StackTable& second() const { return *second_; }
 
 private:
+  static Literal above(const StackTable& stack, int upper, int lower) {
+    return stack.above(stack.place(upper), stack.place(lower));
+  }
+  void equal(Literal a, Literal b) {
+    if (a && b && a != b) out_.equal.push_back({a, b});
+  }
+
+  /// Pieces side by side look at the same cells again and again; of the tables the one unused for longest goes.
+  const StackTable* table_of(const std::vector<int>& stack) {
+    auto oldest = tables_.begin();
+    for (auto t = tables_.begin(); t != tables_.end(); ++t) {
+      if (t->of == &stack) {
+        t->used = ++clock_;
+        return &t->table;
+      }
+      if (t->used < oldest->used) oldest = t;
+    }
+    oldest->table.lay_out(out_.pairs, stack);
+    oldest->of = &stack;
+    oldest->used = ++clock_;
+    return &oldest->table;
+  }
+
+  struct Table {
+    StackTable table;
+    const std::vector<int>* of = nullptr;
+    long used = 0;
+  };
   LayerConstraints& out_;
+  std::array<Table, 6> tables_;
+  long clock_ = 0;
+  const StackTable* first_ = nullptr;
+  const StackTable* second_ = nullptr;
 };
+
+/// Two hashes of what lies along a piece; neighbouring pieces of one folded line often say the same.
+std::array<std::uint64_t, 2> digest(const FoldedPiece& piece, const std::vector<int>& over) {
+  std::array<std::uint64_t, 2> h{0x9E3779B97F4A7C15ULL, 0xC2B2AE3D27D4EB4FULL};
+  const auto put = [&](std::uint64_t v) {
+    h[0] = (h[0] ^ v) * 0x100000001B3ULL;
+    h[0] ^= h[0] >> 29;
+    h[1] = (h[1] + v) * 0xFF51AFD7ED558CCDULL;
+    h[1] ^= h[1] >> 32;
+  };
+  for (const Pairs* list : {&piece.left, &piece.right, &piece.across}) {
+    put(list->size());
+    for (const auto& [f, g] : *list) put(static_cast<std::uint64_t>(f) << 32 | static_cast<std::uint64_t>(g));
+  }
+  put(over.size());
+  for (const int f : over) put(static_cast<std::uint64_t>(f));
+  return h;
+}
 
 } // namespace
 
+std::size_t memory_needed(const Overlap& overlap, int faces) {
+  // Per pair its second face, its parent and its truth, and its share of the equations and parities, which are kept
+  // twice at worst.
+  constexpr std::size_t pair_bytes = 64;
+  std::size_t held = 0;
+  for (const FoldedCell& c : overlap.cells) held += c.faces.size() * sizeof(int);
+  return held + pair_bytes * PairIndex::count(faces, largest_stacks(overlap));
+}
+
 LayerConstraints layer_constraints(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
-                                   const Overlap& overlap) {
+                                   const Overlap& overlap, const Progress* progress) {
   LayerConstraints out;
   out.faces = static_cast<int>(graph.faces.size());
   out.stacks = largest_stacks(overlap);
-  std::vector<std::uint64_t> keys;
-  for (const auto& s : out.stacks) {
-    for (std::size_t i = 0; i < s.size(); ++i) {
-      for (std::size_t k = i + 1; k < s.size(); ++k)
-        keys.push_back(static_cast<std::uint64_t>(s[i]) << 32 | static_cast<std::uint64_t>(s[k]));
-    }
-  }
-  std::sort(keys.begin(), keys.end());
-  keys.erase(std::unique(keys.begin(), keys.end()), keys.end());
-  out.pairs.push_back({-1, -1});
-  out.pair_of_.reserve(keys.size());
-  for (const std::uint64_t key : keys) {
-    out.pair_of_.emplace(key, static_cast<int>(out.pairs.size()));
-    out.pairs.push_back({static_cast<int>(key >> 32), static_cast<int>(key & 0xFFFFFFFF)});
-  }
+  out.pairs = PairIndex(out.faces, out.stacks);
 
   for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
     const EdgeKind kind = pattern.edges[e].kind;
@@ -103,32 +158,30 @@ LayerConstraints layer_constraints(const CreasePattern& pattern, const PatternGr
       out.fixed.push_back({kind == EdgeKind::valley ? valley : -valley, static_cast<int>(e)});
   }
 
-  // Neighbouring pieces of one folded line often say the same.
-  std::set<std::array<Pairs, 4>> said;
+  std::set<std::array<std::uint64_t, 2>> said;
   Collector collect(out);
+  const std::vector<int> nothing;
   for (const FoldedPiece& p : overlap.pieces) {
+    if (progress && progress->stopped()) return out;
     if (p.left.empty() && p.right.empty() && p.across.empty()) continue;
+    const auto& left = p.left_cell >= 0 ? overlap.cells[at(p.left_cell)].faces : nothing;
+    const auto& right = p.right_cell >= 0 ? overlap.cells[at(p.right_cell)].faces : nothing;
     std::vector<int> over;
-    if (p.left_cell >= 0 && p.right_cell >= 0) {
-      const auto& l = overlap.cells[at(p.left_cell)].faces;
-      const auto& r = overlap.cells[at(p.right_cell)].faces;
-      std::set_intersection(l.begin(), l.end(), r.begin(), r.end(), std::back_inserter(over));
-    }
-    Pairs crossing;
-    for (const int f : over) crossing.push_back({f, f});
-    if (!said.insert({p.left, p.right, p.across, crossing}).second) continue;
-    collect.tacos(p.left);
-    collect.tacos(p.right);
+    std::set_intersection(left.begin(), left.end(), right.begin(), right.end(), std::back_inserter(over));
+    if (!said.insert(digest(p, over)).second) continue;
+    collect.look_at(left, right);
+    collect.tacos(p.left, collect.first());
+    collect.tacos(p.right, collect.second());
     for (const int f : over) {
-      collect.taco_tortilla(p.left, f);
-      collect.taco_tortilla(p.right, f);
-      for (const auto& [h, k] : p.across) collect.equal(h, f, k, f);
+      collect.taco_tortilla(p.left, f, collect.first());
+      collect.taco_tortilla(p.right, f, collect.second());
+      for (const auto& [h, k] : p.across) collect.tortillas(h, k, f, f);
     }
     for (std::size_t i = 0; i < p.across.size(); ++i) {
       const auto [h, k] = p.across[i];
-      collect.taco_tortilla(p.left, h);
-      collect.taco_tortilla(p.right, k);
-      for (std::size_t j = i + 1; j < p.across.size(); ++j) collect.equal(h, p.across[j][0], k, p.across[j][1]);
+      collect.taco_tortilla(p.left, h, collect.first());
+      collect.taco_tortilla(p.right, k, collect.second());
+      for (std::size_t j = i + 1; j < p.across.size(); ++j) collect.tortillas(h, k, p.across[j][0], p.across[j][1]);
     }
   }
   return out;

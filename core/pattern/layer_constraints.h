@@ -4,16 +4,13 @@
 // holds among the faces over each cell.
 #pragma once
 
+#include "base/parallel.h"
 #include "pattern/folded_form.h"
+#include "pattern/pair_index.h"
 
-#include <cstdint>
-#include <unordered_map>
 #include <vector>
 
 namespace uc {
-
-/// A literal: +v says that the first face of pair v lies above the second, -v that it lies below. Pairs count from 1.
-using Literal = int;
 
 struct LayerConstraints {
   struct Fixed {
@@ -25,7 +22,7 @@ struct LayerConstraints {
     int edge;
   };
 
-  std::vector<std::array<int, 2>> pairs;     // pairs[0] unused; first face < second face
+  PairIndex pairs;                           // pairs[0] unused; first face < second face
   std::vector<Fixed> fixed;                  // by creases with a direction
   std::vector<Folded> creases;               // every folded crease
   std::vector<std::array<Literal, 2>> equal; // both true or both false
@@ -34,21 +31,15 @@ struct LayerConstraints {
   int faces = 0;
 
   /// The literal that says that `upper` lies above `lower`; 0 when they do not overlap.
-  [[nodiscard]] Literal above(int upper, int lower) const {
-    const auto low = static_cast<std::uint64_t>(upper < lower ? upper : lower);
-    const auto high = static_cast<std::uint64_t>(upper < lower ? lower : upper);
-    const auto found = pair_of_.find(low << 32 | high);
-    if (found == pair_of_.end()) return 0;
-    return upper < lower ? found->second : -found->second;
-  }
-
-private:
-  friend LayerConstraints layer_constraints(const CreasePattern&, const PatternGraph&, const FoldedForm&,
-                                            const Overlap&);
-  std::unordered_map<std::uint64_t, int> pair_of_;
+  [[nodiscard]] Literal above(int upper, int lower) const { return pairs.above(upper, lower); }
 };
 
+/// What the proof of a folded form of so many faces takes in memory, in bytes, told from the cells alone; an estimate
+/// on the safe side.
+std::size_t memory_needed(const Overlap& overlap, int faces);
+
+/// Returns early, with what was found so far, when `progress` is stopped.
 LayerConstraints layer_constraints(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
-                                   const Overlap& overlap);
+                                   const Overlap& overlap, const Progress* progress = nullptr);
 
 } // namespace uc

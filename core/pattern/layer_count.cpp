@@ -244,11 +244,12 @@ Result<std::string> counted_states(const LayerConstraints& constraints, const La
     }
   }
   for (const auto& p : propagated.parities()) {
-    const std::size_t n = p.roots.size();
+    const std::size_t n = p.roots().size();
     for (unsigned mask = 0; mask < 1U << n; ++mask) {
       if ((__builtin_popcount(mask) % 2 != 0) == p.odd) continue;
       Clause c;
-      for (std::size_t i = 0; i < n; ++i) c.push_back((mask >> i) & 1U ? -variable(p.roots[i]) : variable(p.roots[i]));
+      for (std::size_t i = 0; i < n; ++i)
+        c.push_back((mask >> i) & 1U ? -variable(p.roots()[i]) : variable(p.roots()[i]));
       std::sort(c.begin(), c.end());
       clauses.insert(std::move(c));
     }

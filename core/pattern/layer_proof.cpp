@@ -16,7 +16,7 @@ std::size_t at(int i) { return static_cast<std::size_t>(i); }
 std::vector<int> outwards(const LayerConstraints& c, const std::vector<int>& around) {
   std::vector<std::vector<int>> next(at(c.faces));
   for (const auto& crease : c.creases) {
-    const auto& [f, g] = c.pairs[at(std::abs(crease.literal))];
+    const auto [f, g] = c.pairs[at(std::abs(crease.literal))];
     next[at(f)].push_back(g);
     next[at(g)].push_back(f);
   }
@@ -119,6 +119,7 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
     out.clash = clashing_faces(constraints, propagated.conflict(), left());
     return ended(LayerStatus::impossible);
   }
+  if (deadline.passed()) return ended(LayerStatus::out_of_time);
   std::vector<char> truth(at(propagated.constant_true()) + 1, 0);
   truth.back() = 1;
   const auto learn = [&](const LayerComponent& c, const std::vector<char>& answer) {
@@ -138,7 +139,7 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
     out.solver_seconds += solver.solver_seconds();
     if (!fits) return ended(LayerStatus::out_of_time);
     if (!*fits) {
-      const auto& [f, g] = constraints.pairs[at(std::abs(c.roots.front()))];
+      const auto [f, g] = constraints.pairs[at(std::abs(c.roots.front()))];
       out.clash = clashing_faces(constraints, {f, g}, left());
       return ended(LayerStatus::impossible);
     }

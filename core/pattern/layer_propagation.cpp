@@ -71,12 +71,17 @@ bool LayerPropagation::run(bool directions, const Progress* progress) {
       if (!merge(f.literal, constant_true(), changed)) return false;
     }
   }
+  // What directions settle in the stacks settles most parities at once; only what is left of the others is kept.
+  for (std::size_t i = 0; directions && i < constraints_.stacks.size(); ++i) {
+    if (progress && progress->stopped()) return true;
+    if (!close_stack(i, changed)) return false;
+  }
   parities_.clear();
-  parities_.reserve(constraints_.even.size());
   for (const auto& e : constraints_.even) {
-    Parity p;
-    p.roots.assign(e.begin(), e.end());
-    parities_.push_back(std::move(p));
+    Parity p{e, 4, false};
+    bool left = true;
+    if (!reduce(p, left, changed)) return false;
+    if (left) parities_.push_back(p);
   }
   return settle();
 }
@@ -92,57 +97,61 @@ bool LayerPropagation::settle() {
       changed = changed || reduced;
     }
     for (std::size_t s = 0; s < constraints_.stacks.size(); ++s) {
-      if (progress_ && progress_->cancelled()) return true;
+      if (progress_ && progress_->stopped()) return true;
       if (!close_stack(s, changed)) return false;
     }
   }
   return true;
 }
 
-bool LayerPropagation::reduce_parities(bool& changed) {
-  std::vector<Parity> left;
-  left.reserve(parities_.size());
-  for (Parity& p : parities_) {
-    const std::vector<Literal> before = p.roots;
-    std::vector<Literal> roots;
-    bool odd = p.odd;
-    for (const Literal l : before) {
-      const Literal r = find(l);
-      if (r < 0) odd = !odd;
-      if (std::abs(r) == constant_true())
-        odd = !odd; // a true one
-      else
-        roots.push_back(std::abs(r));
-    }
-    std::sort(roots.begin(), roots.end());
-    std::vector<Literal> single;
-    for (std::size_t i = 0; i < roots.size();) {
-      if (i + 1 < roots.size() && roots[i] == roots[i + 1]) {
-        i += 2;
-      } else {
-        single.push_back(roots[i++]);
-      }
-    }
-    bool fits = true;
-    if (single.empty())
-      fits = !odd;
-    else if (single.size() == 1)
-      fits = merge(single[0], odd ? constant_true() : -constant_true(), changed);
-    else if (single.size() == 2)
-      fits = merge(single[0], odd ? -single[1] : single[1], changed);
+bool LayerPropagation::reduce(Parity& parity, bool& left, bool& changed) {
+  const Parity before = parity;
+  parity.count = 0;
+  for (const Literal l : before.roots()) {
+    const Literal r = find(l);
+    if (r < 0) parity.odd = !parity.odd;
+    if (std::abs(r) == constant_true())
+      parity.odd = !parity.odd; // a true one
     else
-      left.push_back({std::move(single), odd});
-    if (!fits) {
-      conflict_.clear();
-      for (const Literal l : before) {
-        for (const int f : constraints_.pairs[at(std::abs(l))]) conflict_.push_back(f);
-      }
-      return false;
-    }
+      parity.root[parity.count++] = std::abs(r);
   }
-  std::sort(left.begin(), left.end());
-  left.erase(std::unique(left.begin(), left.end()), left.end());
-  parities_ = std::move(left);
+  std::sort(parity.root.begin(), parity.root.begin() + parity.count);
+  std::uint8_t single = 0;
+  for (std::uint8_t i = 0; i < parity.count;) {
+    if (i + 1 < parity.count && parity.root[i] == parity.root[i + 1])
+      i += 2;
+    else
+      parity.root[single++] = parity.root[i++];
+  }
+  parity.count = single;
+  std::fill(parity.root.begin() + single, parity.root.end(), 0);
+  left = single > 2;
+  bool fits = true;
+  if (single == 0)
+    fits = !parity.odd;
+  else if (single == 1)
+    fits = merge(parity.root[0], parity.odd ? constant_true() : -constant_true(), changed);
+  else if (single == 2)
+    fits = merge(parity.root[0], parity.odd ? -parity.root[1] : parity.root[1], changed);
+  if (fits) return true;
+  conflict_.clear();
+  for (const Literal l : before.roots()) {
+    for (const int f : constraints_.pairs[at(std::abs(l))]) conflict_.push_back(f);
+  }
+  return false;
+}
+
+bool LayerPropagation::reduce_parities(bool& changed) {
+  std::size_t kept = 0;
+  for (std::size_t i = 0; i < parities_.size(); ++i) {
+    Parity p = parities_[i];
+    bool left = true;
+    if (!reduce(p, left, changed)) return false;
+    if (left) parities_[kept++] = p;
+  }
+  parities_.resize(kept);
+  std::sort(parities_.begin(), parities_.end());
+  parities_.erase(std::unique(parities_.begin(), parities_.end()), parities_.end());
   return true;
 }
 
@@ -153,13 +162,11 @@ bool LayerPropagation::close_stack(std::size_t stack, bool& changed) {
   const std::size_t words = (n + 63) / 64;
   std::vector<std::uint64_t> below(n * words, 0);
   const auto has = [&](std::size_t i, std::size_t k) { return (below[i * words + k / 64] >> (k % 64)) & 1U; };
-  std::vector<Literal> literal(n * n, 0);
+  table_.lay_out(constraints_.pairs, faces);
   std::size_t unknown = 0;
   for (std::size_t i = 0; i < n; ++i) {
     for (std::size_t k = i + 1; k < n; ++k) {
-      const Literal l = constraints_.above(faces[i], faces[k]);
-      const Literal r = find(l);
-      literal[i * n + k] = l;
+      const Literal r = find(table_.above(i, k));
       if (r == constant_true())
         below[i * words + k / 64] |= std::uint64_t{1} << (k % 64);
       else if (r == -constant_true())
@@ -186,7 +193,7 @@ bool LayerPropagation::close_stack(std::size_t stack, bool& changed) {
   for (std::size_t i = 0; i < n; ++i) {
     for (std::size_t k = i + 1; k < n; ++k) {
       if (!has(i, k) && !has(k, i)) continue;
-      const Literal l = literal[i * n + k];
+      const Literal l = table_.above(i, k);
       if (known(l)) continue;
       if (!merge(has(i, k) ? l : -l, constant_true(), changed)) return false;
     }

@@ -5,6 +5,10 @@
 #include "base/parallel.h"
 #include "pattern/layer_constraints.h"
 
+#include <array>
+#include <compare>
+#include <cstdint>
+#include <span>
 #include <vector>
 
 namespace uc {
@@ -25,10 +29,11 @@ public:
   [[nodiscard]] bool is_true(Literal l) const { return root(l) == constant_true(); }
   /// Parities that are left, over distinct unknown roots, all of which are positive: `odd` asks for an odd number.
   struct Parity {
-    std::vector<Literal> roots;
+    std::array<Literal, 4> root{};
+    std::uint8_t count = 0;
     bool odd = false;
-    bool operator<(const Parity& o) const { return roots != o.roots ? roots < o.roots : odd < o.odd; }
-    bool operator==(const Parity& o) const { return odd == o.odd && roots == o.roots; }
+    [[nodiscard]] std::span<const Literal> roots() const { return {root.data(), count}; }
+    auto operator<=>(const Parity&) const = default;
   };
   [[nodiscard]] const std::vector<Parity>& parities() const { return parities_; }
   /// Faces of the constraint that failed.
@@ -38,6 +43,8 @@ private:
   bool merge(Literal a, Literal b, bool& changed);
   bool settle();
   bool reduce_parities(bool& changed);
+  /// Over distinct unknown roots; false, with `fits` false, when that is a contradiction.
+  bool reduce(Parity& parity, bool& left, bool& changed);
   bool close_stack(std::size_t stack, bool& changed);
   Literal find(Literal l);
   void blame(std::initializer_list<Literal> literals);
@@ -47,6 +54,7 @@ private:
   std::vector<Literal> parent_; // signed
   std::vector<Parity> parities_;
   std::vector<int> conflict_;
+  StackTable table_;
 };
 
 } // namespace uc

@@ -35,15 +35,17 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropaga
   add({yes});
   if (component) {
     for (const std::size_t p : component->parities)
-      add_parity(propagated.parities()[p].roots, propagated.parities()[p].odd);
+      add_parity(propagated.parities()[p].roots(), propagated.parities()[p].odd);
     return;
   }
-  for (const auto& p : propagated.parities()) add_parity(p.roots, p.odd);
+  for (const auto& p : propagated.parities()) add_parity(p.roots(), p.odd);
   // Stacks in which everything is known hold no more cycles.
+  StackTable table;
   std::erase_if(stacks_, [&](const std::vector<int>& s) {
+    table.lay_out(constraints.pairs, s);
     for (std::size_t i = 0; i < s.size(); ++i) {
       for (std::size_t k = i + 1; k < s.size(); ++k) {
-        if (!propagated.known(constraints.above(s[i], s[k]))) return false;
+        if (!propagated.known(table.above(i, k))) return false;
       }
     }
     return true;
@@ -58,7 +60,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<
   for (const int f : faces) used_[at(f)] = 1;
   const auto within = [&](auto&& literals) {
     return std::all_of(std::begin(literals), std::end(literals), [&](Literal l) {
-      const auto& [a, b] = constraints.pairs[at(std::abs(l))];
+      const auto [a, b] = constraints.pairs[at(std::abs(l))];
       return used_[at(a)] && used_[at(b)];
     });
   };
@@ -68,7 +70,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<
     add({-a, b});
   }
   for (const auto& e : constraints.even) {
-    if (within(e)) add_parity({e.begin(), e.end()}, false);
+    if (within(e)) add_parity(e, false);
   }
   for (std::size_t i = 0; i < constraints.fixed.size(); ++i) {
     const Literal l = constraints.fixed[i].literal;
@@ -123,7 +125,7 @@ void OrderSolver::add(std::initializer_list<Literal> clause) {
   solver_->add(0);
 }
 
-void OrderSolver::add_parity(const std::vector<Literal>& roots, bool odd) {
+void OrderSolver::add_parity(std::span<const Literal> roots, bool odd) {
   const std::size_t n = roots.size();
   for (unsigned mask = 0; mask < 1U << n; ++mask) {
     // Forbid every assignment of the wrong parity; bit i says that literal i is true.

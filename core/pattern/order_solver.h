@@ -8,6 +8,7 @@
 #include <chrono>
 #include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace CaDiCaL {
@@ -29,7 +30,7 @@ struct Deadline {
             progress};
   }
   [[nodiscard]] bool passed() const {
-    return std::chrono::steady_clock::now() > end || (progress && progress->cancelled());
+    return std::chrono::steady_clock::now() > end || (progress && progress->stopped());
   }
 };
 
@@ -61,7 +62,7 @@ private:
   [[nodiscard]] int switch_of(int i) const { return first_switch_ + i; }
   void add(std::initializer_list<Literal> clause);
   void guard(std::initializer_list<Literal> literals);
-  void add_parity(const std::vector<Literal>& roots, bool odd);
+  void add_parity(std::span<const Literal> roots, bool odd);
   /// Adds what forbids the cycles of the answer; false when there are none.
   bool forbid_cycles(const std::vector<char>& counts);
 

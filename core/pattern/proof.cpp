@@ -53,10 +53,21 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
     out.clash = out.form->open_loop;
     return out;
   }
-  auto overlap = overlap_of(out.pattern, *out.graph, *out.form);
+  const auto stopped = [&] {
+    if (options.progress && options.progress->stopped()) out.status = LayerStatus::out_of_time;
+    return out.status == LayerStatus::out_of_time;
+  };
+  if (stopped()) return out;
+  auto overlap = overlap_of(out.pattern, *out.graph, *out.form, {options.memory_bytes, options.progress});
   if (!overlap) return Error{overlap.error()};
+  if (stopped()) return out;
+  out.memory_needed = overlap->memory_needed ? overlap->memory_needed
+                                             : memory_needed(*overlap, static_cast<int>(out.graph->faces.size()));
+  if (out.memory_needed > options.memory_bytes) return out;
+  out.memory_needed = 0;
   out.overlap = std::move(overlap).value();
-  out.constraints = layer_constraints(out.pattern, *out.graph, *out.form, *out.overlap);
+  out.constraints = layer_constraints(out.pattern, *out.graph, *out.form, *out.overlap, options.progress);
+  if (stopped()) return out;
   out.order = ordered_layers(*out.constraints, {options.seconds, options.progress, options.cache});
   out.status = out.order.status;
   out.clash = out.order.clash;
@@ -74,7 +85,8 @@ Result<Directed> directed(const HealedPattern& healed, const ProofOptions& optio
   Directed out;
   out.violations = proof->violations;
   out.out_of_time = proof->status == LayerStatus::out_of_time;
-  if (!out.violations.empty() || out.out_of_time) return out;
+  out.memory_needed = proof->memory_needed;
+  if (!out.violations.empty() || out.out_of_time || out.memory_needed) return out;
   if (proof->status == LayerStatus::impossible) {
     out.clash = proof->clash;
     if (!proof->constraints) return out;

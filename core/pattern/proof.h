@@ -15,6 +15,7 @@ struct ProofOptions {
   double seconds = 60;
   const Progress* progress = nullptr;
   LayerCache* cache = nullptr; // of layers solved before, for proofs of a pattern that changes little by little
+  std::size_t memory_bytes = static_cast<std::size_t>(-1); // layers that would take more are not tried
 };
 
 struct PatternProof {
@@ -22,6 +23,7 @@ struct PatternProof {
   std::vector<LocalViolation> violations;
   std::optional<PatternGraph> graph; // of the pattern; with crossings split where edges cross
   LayerStatus status = LayerStatus::not_tried;
+  std::size_t memory_needed = 0; // bytes, when the layers were not tried because they do not fit
   std::vector<int> clash;
   std::optional<FoldedForm> form; // these three when layers were tried
   std::optional<Overlap> overlap;
@@ -37,7 +39,8 @@ struct PatternProof {
   [[nodiscard]] std::vector<int> layers_of(const FoldedCell& cell) const;
 };
 
-/// Fails when the pattern encloses no paper or lies in separate pieces.
+/// Fails when the pattern encloses no paper or lies in separate pieces. The status is out-of-time when the progress was
+/// stopped at whatever point; then what was found before stands.
 Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& options = {});
 
 struct Directed {
@@ -47,8 +50,9 @@ struct Directed {
   bool contradiction_smallest = false; // no fewer creases contradict each other
   std::vector<int> clash;              // else faces that clash whatever the directions
   bool out_of_time = false;
-  bool most_wishes = false; // no directions keep more of the wish than these
-  bool no_symmetry = false; // the creases have no mirror line, or no layers go with it
+  std::size_t memory_needed = 0; // bytes, when the layers do not fit
+  bool most_wishes = false;      // no directions keep more of the wish than these
+  bool no_symmetry = false;      // the creases have no mirror line, or no layers go with it
 };
 
 /// Gives every undirected crease a direction so that layers exist; directions that are there are kept. Of a wish as

@@ -14,10 +14,10 @@ constexpr std::array cautions = {"none", "blade", "glue", "damp", "heat", "small
 constexpr std::array roles = {"raw-edge", "corner", "crease", "point"};
 constexpr std::array extents = {"full", "pinch", "to-diagonals", "inset", "partial", "between"};
 
-template <class Names> std::optional<std::size_t> find(const Names& names, const std::string& name) {
+template <class Kind, class Names> std::optional<Kind> named(const Names& names, const std::string& name) {
   const auto it = std::find(names.begin(), names.end(), name);
   if (it == names.end()) return std::nullopt;
-  return static_cast<std::size_t>(it - names.begin());
+  return static_cast<Kind>(it - names.begin());
 }
 
 } // namespace
@@ -28,14 +28,10 @@ std::string name_of(Caution caution) { return cautions.at(static_cast<std::size_
 std::string name_of(Role role) { return roles.at(static_cast<std::size_t>(role)); }
 std::string name_of(Extent extent) { return extents.at(static_cast<std::size_t>(extent)); }
 
-std::optional<MoveKind> move_kind_named(const std::string& name) {
-  const auto at = find(kinds, name);
-  if (!at) return std::nullopt;
-  return static_cast<MoveKind>(*at);
-}
-Fold fold_named(const std::string& name) { return static_cast<Fold>(find(folds, name).value_or(0)); }
-Caution caution_named(const std::string& name) { return static_cast<Caution>(find(cautions, name).value_or(0)); }
-Role role_named(const std::string& name) { return static_cast<Role>(find(roles, name).value_or(2)); }
-Extent extent_named(const std::string& name) { return static_cast<Extent>(find(extents, name).value_or(0)); }
+std::optional<MoveKind> move_kind_named(const std::string& name) { return named<MoveKind>(kinds, name); }
+std::optional<Fold> fold_named(const std::string& name) { return named<Fold>(folds, name); }
+std::optional<Caution> caution_named(const std::string& name) { return named<Caution>(cautions, name); }
+std::optional<Role> role_named(const std::string& name) { return named<Role>(roles, name); }
+std::optional<Extent> extent_named(const std::string& name) { return named<Extent>(extents, name); }
 
 } // namespace uc

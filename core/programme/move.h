@@ -36,15 +36,15 @@ std::optional<MoveKind> move_kind_named(const std::string& name);
 
 enum class Fold { undirected, valley, mountain };
 std::string name_of(Fold fold);
-Fold fold_named(const std::string& name);
+std::optional<Fold> fold_named(const std::string& name);
 
 enum class Caution { none, blade, glue, damp, heat, small_parts };
 std::string name_of(Caution caution);
-Caution caution_named(const std::string& name);
+std::optional<Caution> caution_named(const std::string& name);
 
 enum class Role { raw_edge, corner, crease, point };
 std::string name_of(Role role);
-Role role_named(const std::string& name);
+std::optional<Role> role_named(const std::string& name);
 
 /// Something on the sheet that moves refer to: an edge, a corner, a crease. Creases are numbered within a family of
 /// parallel lines, at index/parts from its low side.
@@ -65,7 +65,7 @@ struct Element {
 
 enum class Extent { full, pinch, to_diagonals, inset, partial, between };
 std::string name_of(Extent extent);
-Extent extent_named(const std::string& name);
+std::optional<Extent> extent_named(const std::string& name);
 
 struct Move {
   MoveKind kind = MoveKind::check;

@@ -138,7 +138,10 @@ Diagnosis diagnose(const MeasuredFamily& m) {
       const auto high = measured_at(2 * v.line - a);
       if (!low || !high) continue;
       const double mean = (*low + *high) / 2;
-      v.after_refold_mm = std::min(v.after_refold_mm, std::sqrt(mean * mean + s * s));
+      const double after = std::sqrt(mean * mean + s * s);
+      if (after >= v.after_refold_mm) continue;
+      v.after_refold_mm = after;
+      v.refold_from = {a, 2 * v.line - a};
     }
     v.refold = !v.within && v.after_refold_mm < 0.75 * std::abs(v.deviation_mm);
     const double share = std::abs(v.deviation_mm) / v.tolerance_mm;
@@ -156,6 +159,22 @@ Diagnosis diagnose(const MeasuredFamily& m) {
   for (Eigen::Index e = 0; e < posterior.size(); ++e) {
     const int step = d.step[static_cast<std::size_t>(e)];
     if (step >= 0) result.blame.push_back({static_cast<std::size_t>(step), posterior[e]});
+  }
+  const LineVerdict& worst_line = result.lines[static_cast<std::size_t>(result.worst)];
+  if (!worst_line.within) {
+    const Eigen::VectorXd share = d.a.row(result.worst).transpose().cwiseProduct(posterior);
+    Eigen::Index most = 0;
+    // Only what moved the line the way it lies can be its cause.
+    (share * (worst_line.deviation_mm > 0 ? 1 : -1)).maxCoeff(&most);
+    if (std::abs(share[most]) >= 0.5 * std::abs(worst_line.deviation_mm)) {
+      const int place = static_cast<int>(most) - (m.task.start ? 1 : 0);
+      Cause cause{Cause::Kind::start, 0, share[most]};
+      if (place >= 0) {
+        cause.step = static_cast<std::size_t>(place);
+        cause.kind = m.steps[cause.step].kind == StepKind::guess ? Cause::Kind::guess : Cause::Kind::fold;
+      }
+      result.cause = cause;
+    }
   }
   std::stable_sort(result.blame.begin(), result.blame.end(),
                    [](const Blame& p, const Blame& q) { return std::abs(p.error_mm) > std::abs(q.error_mm); });

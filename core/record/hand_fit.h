@@ -3,6 +3,8 @@
 
 #include "divide/plan.h"
 
+#include <array>
+#include <optional>
 #include <vector>
 
 namespace uc {
@@ -31,6 +33,12 @@ struct Blame {
   std::size_t step = 0;
   double error_mm = 0; // most likely error of that fold
 };
+/// What moved a line most: one fold, a guess by eye, or the start that was given.
+struct Cause {
+  enum class Kind { fold, guess, start } kind = Kind::fold;
+  std::size_t step = 0;       // of folds and guesses
+  double contribution_mm = 0; // its share of the line's deviation: coefficient times most likely error
+};
 struct LineVerdict {
   int line = 0;
   double deviation_mm = 0;
@@ -39,11 +47,14 @@ struct LineVerdict {
   /// Making the line again from its measured parents: how far off it would be, expected root mean square.
   double after_refold_mm = 0;
   bool refold = false;
+  std::array<int, 2> refold_from{}; // the lines to bring together for it
 };
 struct Diagnosis {
   std::vector<LineVerdict> lines;
   int worst = -1;           // index into lines, by deviation over tolerance
   std::vector<Blame> blame; // largest first
+  /// Of the worst line, when it is off: the largest contribution, if that is half of the deviation or more.
+  std::optional<Cause> cause;
 };
 /// Compares measured lines with their budget; the blame is the posterior mean of each fold's error given all
 /// measurements (linear Gaussian model).

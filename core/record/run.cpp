@@ -11,17 +11,20 @@ constexpr std::array events = {"done", "skipped", "back",    "note",     "fault"
                                "idle", "paused",  "resumed", "finished", "abandoned"};
 constexpr std::array statuses = {"active", "finished", "abandoned"};
 
-template <class Names> std::size_t find(const Names& names, const std::string& name) {
+template <class Kind, class Names> std::optional<Kind> named(const Names& names, const std::string& name) {
   const auto it = std::find(names.begin(), names.end(), name);
-  return it == names.end() ? 0 : static_cast<std::size_t>(it - names.begin());
+  if (it == names.end()) return std::nullopt;
+  return static_cast<Kind>(it - names.begin());
 }
 
 } // namespace
 
 std::string name_of(EventKind kind) { return events.at(static_cast<std::size_t>(kind)); }
-EventKind event_kind_named(const std::string& name) { return static_cast<EventKind>(find(events, name)); }
-std::string name_of(RunStatus status) { return statuses.at(static_cast<std::size_t>(status)); }
-RunStatus run_status_named(const std::string& name) { return static_cast<RunStatus>(find(statuses, name)); }
+std::optional<EventKind> event_kind_named(const std::string& name) { return named<EventKind>(events, name); }
+std::string name_of(RunStatus status) {
+  return status == RunStatus::unreadable ? "unreadable" : statuses.at(static_cast<std::size_t>(status));
+}
+std::optional<RunStatus> run_status_named(const std::string& name) { return named<RunStatus>(statuses, name); }
 
 RunProgress progress_of(const std::vector<RunEvent>& events, int move_count) {
   RunProgress p;

@@ -11,7 +11,8 @@ namespace uc {
 
 enum class EventKind { done, skipped, back, note, fault, idle, paused, resumed, finished, abandoned };
 std::string name_of(EventKind kind);
-EventKind event_kind_named(const std::string& name);
+/// None for a word that is no kind of event.
+std::optional<EventKind> event_kind_named(const std::string& name);
 
 struct RunEvent {
   EventKind kind = EventKind::done;
@@ -21,9 +22,10 @@ struct RunEvent {
   std::string at;     // ISO 8601, UTC
 };
 
-enum class RunStatus { active, finished, abandoned };
+/// `unreadable` stands for a word in the log that this version does not know; it is never written.
+enum class RunStatus { active, finished, abandoned, unreadable };
 std::string name_of(RunStatus status);
-RunStatus run_status_named(const std::string& name);
+std::optional<RunStatus> run_status_named(const std::string& name);
 
 /// A crease measured with a ruler along its family's direction, in mm from line 0.
 struct MeasuredLine {

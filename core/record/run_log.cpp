@@ -1,68 +1,14 @@
 #include "record/run_log.h"
 
+#include "base/clean_text.h"
+
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
-#include <sqlite3.h>
 
 #include <cmath>
-#include <ctime>
-#include <filesystem>
 
 namespace uc {
 namespace {
-
-constexpr int schema_version = 1;
-
-constexpr const char* schema = R"sql(
-CREATE TABLE runs (
-  id INTEGER PRIMARY KEY, title TEXT NOT NULL, sheet TEXT NOT NULL, stock TEXT NOT NULL, axis TEXT NOT NULL,
-  method TEXT NOT NULL, parts INTEGER NOT NULL, started TEXT NOT NULL, ended TEXT NOT NULL DEFAULT '',
-  status TEXT NOT NULL, moves_planned INTEGER NOT NULL, moves_done INTEGER NOT NULL DEFAULT 0,
-  planned_minutes REAL NOT NULL, minutes REAL NOT NULL DEFAULT 0, planned_sigma_mm REAL NOT NULL,
-  planned_worst_mm REAL NOT NULL, measured_rms_mm REAL, measured_worst_mm REAL, faults INTEGER NOT NULL DEFAULT 0,
-  note TEXT NOT NULL DEFAULT '');
-CREATE TABLE payloads (run INTEGER PRIMARY KEY REFERENCES runs(id) ON DELETE CASCADE, programme TEXT NOT NULL,
-  plans TEXT NOT NULL);
-CREATE TABLE events (id INTEGER PRIMARY KEY, run INTEGER NOT NULL REFERENCES runs(id) ON DELETE CASCADE,
-  kind TEXT NOT NULL, move INTEGER NOT NULL, seconds REAL NOT NULL, text TEXT NOT NULL, at TEXT NOT NULL);
-CREATE TABLE measured (run INTEGER NOT NULL REFERENCES runs(id) ON DELETE CASCADE, family TEXT NOT NULL,
-  line INTEGER NOT NULL, position_mm REAL NOT NULL, expected_mm REAL NOT NULL, plan_sigma_mm REAL NOT NULL,
-  ruler_sigma_mm REAL NOT NULL);
-CREATE TABLE photos (run INTEGER NOT NULL REFERENCES runs(id) ON DELETE CASCADE, path TEXT NOT NULL);
-CREATE INDEX events_of_run ON events(run);
-CREATE INDEX measured_of_run ON measured(run);
-CREATE INDEX photos_of_run ON photos(run);
-CREATE INDEX runs_by_start ON runs(started);
-CREATE INDEX runs_by_status ON runs(status);
-)sql";
-
-Error explained(const std::string& path, const SQLite::Exception& e) {
-  switch (e.getErrorCode() & 0xff) {
-  case SQLITE_BUSY:
-  case SQLITE_LOCKED:
-    return Error{fmt::format("{}: the log is in use by another program; close that program and try again.", path)};
-  case SQLITE_CORRUPT:
-  case SQLITE_NOTADB:
-    return Error{
-        fmt::format("{}: the log is damaged; set it aside to begin a new one, nothing will be deleted.", path)};
-  case SQLITE_FULL:
-    return Error{fmt::format("{}: the disk is full; free some space and try again.", path)};
-  case SQLITE_READONLY:
-  case SQLITE_CANTOPEN:
-  case SQLITE_PERM:
-    return Error{fmt::format("{}: the log cannot be written; check that the folder exists and is yours.", path)};
-  default:
-    return Error{fmt::format("{}: the log reports: {}; try again.", path, e.what())};
-  }
-}
-
-template <class Work> auto guarded(const std::string& path, Work&& work) -> decltype(work()) {
-  try {
-    return work();
-  } catch (const SQLite::Exception& e) {
-    return explained(path, e);
-  }
-}
 
 constexpr const char* summary_columns =
     "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,planned_minutes,minutes,"
@@ -79,7 +25,7 @@ RunSummary summary_of(SQLite::Statement& q) {
   s.parts = q.getColumn(6).getInt();
   s.started = q.getColumn(7).getString();
   s.ended = q.getColumn(8).getString();
-  s.status = run_status_named(q.getColumn(9).getString());
+  s.status = run_status_named(q.getColumn(9).getString()).value_or(RunStatus::unreadable);
   s.moves_planned = q.getColumn(10).getInt();
   s.moves_done = q.getColumn(11).getInt();
   s.planned_minutes = q.getColumn(12).getDouble();
@@ -93,11 +39,11 @@ RunSummary summary_of(SQLite::Statement& q) {
   return s;
 }
 
-std::int64_t insert_run(SQLite::Database& db, const RunDetail& run) {
+std::int64_t insert_run(SQLite::Database& db, const RunDetail& run, bool own_id = false) {
   const RunSummary& s = run.summary;
   SQLite::Statement q(db, "INSERT INTO runs(title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,"
-                          "planned_minutes,planned_sigma_mm,planned_worst_mm,note,moves_done,minutes,faults) "
-                          "VALUES(?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)");
+                          "planned_minutes,planned_sigma_mm,planned_worst_mm,note,moves_done,minutes,faults,id) "
+                          "VALUES(?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)");
   q.bind(1, s.title);
   q.bind(2, s.sheet);
   q.bind(3, s.stock);
@@ -115,6 +61,7 @@ std::int64_t insert_run(SQLite::Database& db, const RunDetail& run) {
   q.bind(15, s.moves_done);
   q.bind(16, s.minutes);
   q.bind(17, s.faults);
+  if (own_id) q.bind(18, s.id); // else the next free number
   q.exec();
   const std::int64_t id = db.getLastInsertRowid();
   SQLite::Statement p(db, "INSERT INTO payloads(run,programme,plans) VALUES(?,?,?)");
@@ -125,18 +72,24 @@ std::int64_t insert_run(SQLite::Database& db, const RunDetail& run) {
   return id;
 }
 
-std::vector<RunEvent> events_of(const SQLite::Database& db, std::int64_t run) {
+Result<std::vector<RunEvent>> events_of(const SQLite::Database& db, std::int64_t run) {
   std::vector<RunEvent> events;
   SQLite::Statement e(db, "SELECT kind,move,seconds,text,at FROM events WHERE run=? ORDER BY id");
   e.bind(1, run);
   while (e.executeStep()) {
-    events.push_back({event_kind_named(e.getColumn(0).getString()), e.getColumn(1).getInt(), e.getColumn(2).getDouble(),
-                      e.getColumn(3).getString(), e.getColumn(4).getString()});
+    const auto kind = event_kind_named(e.getColumn(0).getString());
+    if (!kind) {
+      return Error{fmt::format("Run {}: event {} is of the kind \"{}\", which this version does not know; update the "
+                               "program to read it.",
+                               run, events.size() + 1, clipped(shown_text(e.getColumn(0).getString()), 60))};
+    }
+    events.push_back({*kind, e.getColumn(1).getInt(), e.getColumn(2).getDouble(), e.getColumn(3).getString(),
+                      e.getColumn(4).getString()});
   }
   return events;
 }
 
-void insert_event(SQLite::Database& db, std::int64_t run, const RunEvent& event) {
+Status insert_event(SQLite::Database& db, std::int64_t run, const RunEvent& event) {
   SQLite::Statement q(db, "INSERT INTO events(run,kind,move,seconds,text,at) VALUES(?,?,?,?,?,?)");
   q.bind(1, run);
   q.bind(2, name_of(event.kind));
@@ -160,12 +113,15 @@ void insert_event(SQLite::Database& db, std::int64_t run, const RunEvent& event)
     SQLite::Statement moves(db, "SELECT moves_planned FROM runs WHERE id=?");
     moves.bind(1, run);
     const int planned = moves.executeStep() ? moves.getColumn(0).getInt() : 0;
-    const RunProgress progress = progress_of(events_of(db, run), planned);
+    const auto events = events_of(db, run);
+    if (!events) return Error{events.error()};
+    const RunProgress progress = progress_of(*events, planned);
     SQLite::Statement d(db, "UPDATE runs SET moves_done=? WHERE id=?");
     d.bind(1, progress.next_move - static_cast<int>(progress.skipped.size()));
     d.bind(2, run);
     d.exec();
   }
+  return Done{};
 }
 
 void insert_measured(SQLite::Database& db, std::int64_t run, const std::vector<MeasuredLine>& measured) {
@@ -197,34 +153,77 @@ void insert_measured(SQLite::Database& db, std::int64_t run, const std::vector<M
   u.exec();
 }
 
+/// Events, measurements and photos of a run whose row is there.
+Status insert_parts(SQLite::Database& db, const RunDetail& run, std::int64_t id) {
+  for (const RunEvent& e : run.events) {
+    if (auto ok = insert_event(db, id, e); !ok) return ok;
+  }
+  insert_measured(db, id, run.measured);
+  for (const std::string& photo : run.photos) {
+    SQLite::Statement q(db, "INSERT INTO photos(run,path) VALUES(?,?)");
+    q.bind(1, id);
+    q.bind(2, photo);
+    q.exec();
+  }
+  return Done{};
+}
+
 } // namespace
 
-RunLog::RunLog(std::unique_ptr<SQLite::Database> database) : db_(std::move(database)), path_(db_->getFilename()) {}
+RunLog::RunLog(LogDatabase database, std::string path, bool writable)
+    : db_(std::move(database)), path_(std::move(path)), writable_(writable), opened_(file_stamp(path_)) {}
 RunLog::~RunLog() = default;
 RunLog::RunLog(RunLog&&) noexcept = default;
 RunLog& RunLog::operator=(RunLog&&) noexcept = default;
 
-Result<RunLog> RunLog::open(const std::string& path) {
-  return guarded(path, [&]() -> Result<RunLog> {
-    auto db = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE, 2000);
-    db->exec("PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON");
-    const int version = db->execAndGet("PRAGMA user_version").getInt();
-    if (version > schema_version) {
-      return Error{
-          fmt::format("{}: the log was written by a newer Under Crease; update the program to read it.", path)};
-    }
-    if (version == 0) {
-      SQLite::Transaction all(*db, SQLite::TransactionBehavior::IMMEDIATE);
-      if (!db->tableExists("runs")) db->exec(schema);
-      db->exec(fmt::format("PRAGMA user_version={}", schema_version));
-      all.commit();
-    }
-    return RunLog(std::move(db));
-  });
+template <class Work> auto RunLog::guarded(Work&& work) const -> decltype(work()) {
+  try {
+    return work();
+  } catch (const SQLite::Exception& e) {
+    failure_ = log_failure(path_, e.getErrorCode(), e.what());
+    return Error{failure_.message};
+  }
+}
+
+template <class Work> auto RunLog::written(Work&& work) -> decltype(work()) {
+  if (!writable_) return Error{fmt::format("{}: the log was opened only to be read.", path_)};
+  if (const auto ok = in_place(); !ok) return Error{ok.error()};
+  auto result = guarded(work);
+  // What went into a file that nobody finds again does not count.
+  if (const auto ok = in_place(); !ok) return Error{ok.error()};
+  return result;
+}
+
+Status RunLog::in_place() const {
+  const auto now = file_stamp(path_);
+  if (now && opened_ && now->same_file(*opened_)) return Done{};
+  failure_ = {LogTrouble::missing, fmt::format("{}: the log was {} by another program while it was open; nothing more "
+                                               "was written. Put it back, or press Try again.",
+                                               path_, now ? "replaced" : "removed")};
+  return Error{failure_.message};
+}
+
+Result<RunLog> RunLog::open(const std::string& path, LogFailure* failure) {
+  LogFailure own;
+  LogFailure& f = failure ? *failure : own;
+  auto db = open_log_to_write(path, f);
+  if (!db && f.trouble == LogTrouble::missing) {
+    if (const auto made = make_log(path, f); !made) return Error{made.error()};
+    db = open_log_to_write(path, f);
+  }
+  if (!db) return Error{db.error()};
+  return RunLog(std::move(db).value(), path, true);
+}
+
+Result<RunLog> RunLog::open_to_read(const std::string& path, LogFailure* failure) {
+  LogFailure own;
+  auto db = open_log_to_read(path, failure ? *failure : own);
+  if (!db) return Error{db.error()};
+  return RunLog(std::move(db).value(), path, false);
 }
 
 Result<std::int64_t> RunLog::begin(const RunDetail& run) {
-  return guarded(path_, [&]() -> Result<std::int64_t> {
+  return written([&]() -> Result<std::int64_t> {
     SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
     const std::int64_t id = insert_run(*db_, run);
     all.commit();
@@ -233,16 +232,16 @@ Result<std::int64_t> RunLog::begin(const RunDetail& run) {
 }
 
 Status RunLog::add_event(std::int64_t run, const RunEvent& event) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
-    insert_event(*db_, run, event);
+    if (auto ok = insert_event(*db_, run, event); !ok) return ok;
     all.commit();
     return Done{};
   });
 }
 
 Status RunLog::set_measured(std::int64_t run, const std::vector<MeasuredLine>& measured) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
     insert_measured(*db_, run, measured);
     all.commit();
@@ -251,7 +250,7 @@ Status RunLog::set_measured(std::int64_t run, const std::vector<MeasuredLine>& m
 }
 
 Status RunLog::set_note(std::int64_t run, const std::string& note) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Statement q(*db_, "UPDATE runs SET note=? WHERE id=?");
     q.bind(1, note);
     q.bind(2, run);
@@ -261,7 +260,7 @@ Status RunLog::set_note(std::int64_t run, const std::string& note) {
 }
 
 Status RunLog::add_photo(std::int64_t run, const std::string& path) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Statement q(*db_, "INSERT INTO photos(run,path) VALUES(?,?)");
     q.bind(1, run);
     q.bind(2, path);
@@ -271,7 +270,7 @@ Status RunLog::add_photo(std::int64_t run, const std::string& path) {
 }
 
 Status RunLog::remove_photo(std::int64_t run, const std::string& path) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Statement q(*db_, "DELETE FROM photos WHERE rowid=(SELECT max(rowid) FROM photos WHERE run=? AND path=?)");
     q.bind(1, run);
     q.bind(2, path);
@@ -281,7 +280,7 @@ Status RunLog::remove_photo(std::int64_t run, const std::string& path) {
 }
 
 Status RunLog::end(std::int64_t run, RunStatus status, const std::string& at) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Statement q(*db_, "UPDATE runs SET status=?, ended=? WHERE id=?");
     q.bind(1, name_of(status));
     q.bind(2, at);
@@ -292,28 +291,50 @@ Status RunLog::end(std::int64_t run, RunStatus status, const std::string& at) {
 }
 
 Result<std::int64_t> RunLog::add_whole(const RunDetail& run) {
-  return guarded(path_, [&]() -> Result<std::int64_t> {
+  return written([&]() -> Result<std::int64_t> {
     SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
     RunDetail bare = run;
     bare.summary.moves_done = 0;
     bare.summary.minutes = 0;
     bare.summary.faults = 0;
     const std::int64_t id = insert_run(*db_, bare);
-    for (const RunEvent& e : run.events) insert_event(*db_, id, e);
-    insert_measured(*db_, id, run.measured);
-    for (const std::string& photo : run.photos) {
-      SQLite::Statement q(*db_, "INSERT INTO photos(run,path) VALUES(?,?)");
-      q.bind(1, id);
-      q.bind(2, photo);
-      q.exec();
-    }
+    if (const auto ok = insert_parts(*db_, run, id); !ok) return Error{ok.error()};
     all.commit();
     return id;
   });
 }
 
+Status RunLog::correct(std::int64_t run, const RunCorrection& c) {
+  return written([&]() -> Status {
+    SQLite::Statement q(*db_, "UPDATE runs SET title=?, stock=?, status=? WHERE id=?");
+    q.bind(1, c.title);
+    q.bind(2, c.stock);
+    q.bind(3, name_of(c.status));
+    q.bind(4, run);
+    if (q.exec() == 0) return Error{fmt::format("There is no run {} in the log any more.", run)};
+    return Done{};
+  });
+}
+
+Status RunLog::restore(const RunDetail& run) {
+  return written([&]() -> Status {
+    SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
+    SQLite::Statement taken(*db_, "SELECT 1 FROM runs WHERE id=?");
+    taken.bind(1, run.summary.id);
+    if (taken.executeStep())
+      return Error{fmt::format("Run {} cannot be put back: another has its number now.", run.summary.id)};
+    RunDetail bare = run;
+    bare.summary.moves_done = 0;
+    bare.summary.minutes = 0;
+    bare.summary.faults = 0;
+    if (const auto ok = insert_parts(*db_, run, insert_run(*db_, bare, true)); !ok) return ok;
+    all.commit();
+    return Done{};
+  });
+}
+
 Status RunLog::remove(std::int64_t run) {
-  return guarded(path_, [&]() -> Status {
+  return written([&]() -> Status {
     SQLite::Statement q(*db_, "DELETE FROM runs WHERE id=?");
     q.bind(1, run);
     q.exec();
@@ -322,7 +343,7 @@ Status RunLog::remove(std::int64_t run) {
 }
 
 Result<std::vector<RunSummary>> RunLog::list(const RunQuery& query) const {
-  return guarded(path_, [&]() -> Result<std::vector<RunSummary>> {
+  return guarded([&]() -> Result<std::vector<RunSummary>> {
     constexpr const char* orders[] = {"started", "title COLLATE NOCASE", "parts", "minutes", "measured_rms_mm"};
     std::string sql = fmt::format("SELECT {} FROM runs WHERE 1", summary_columns);
     if (query.status) sql += " AND status=:status";
@@ -343,20 +364,27 @@ Result<std::vector<RunSummary>> RunLog::list(const RunQuery& query) const {
 }
 
 Result<RunDetail> RunLog::load(std::int64_t run) const {
-  return guarded(path_, [&]() -> Result<RunDetail> {
+  return guarded([&]() -> Result<RunDetail> {
     RunDetail detail;
     SQLite::Statement q(*db_, fmt::format("SELECT {} FROM runs WHERE id=?", summary_columns));
     q.bind(1, run);
     if (!q.executeStep())
       return Error{fmt::format("There is no run {} in the log; list the runs to see their numbers.", run)};
     detail.summary = summary_of(q);
+    if (detail.summary.status == RunStatus::unreadable) {
+      return Error{fmt::format("Run {}: its state is \"{}\", which this version does not know; update the program to "
+                               "read it.",
+                               run, clipped(shown_text(q.getColumn(9).getString()), 60))};
+    }
     SQLite::Statement p(*db_, "SELECT programme,plans FROM payloads WHERE run=?");
     p.bind(1, run);
     if (p.executeStep()) {
       detail.programme_json = p.getColumn(0).getString();
       detail.plans_json = p.getColumn(1).getString();
     }
-    detail.events = events_of(*db_, run);
+    auto events = events_of(*db_, run);
+    if (!events) return Error{events.error()};
+    detail.events = std::move(events).value();
     SQLite::Statement m(*db_, "SELECT family,line,position_mm,expected_mm,plan_sigma_mm,ruler_sigma_mm FROM measured "
                               "WHERE run=? ORDER BY family,line");
     m.bind(1, run);
@@ -372,27 +400,12 @@ Result<RunDetail> RunLog::load(std::int64_t run) const {
 }
 
 Result<std::optional<std::int64_t>> RunLog::active_run() const {
-  return guarded(path_, [&]() -> Result<std::optional<std::int64_t>> {
+  return guarded([&]() -> Result<std::optional<std::int64_t>> {
     SQLite::Statement q(*db_, "SELECT id FROM runs WHERE status='active' ORDER BY id DESC LIMIT 1");
     std::optional<std::int64_t> id;
     if (q.executeStep()) id = q.getColumn(0).getInt64();
     return id;
   });
-}
-
-Result<std::string> RunLog::set_aside(const std::string& path) {
-  for (int n = 1; n < 1000; ++n) {
-    const std::string name = fmt::format("{}.damaged-{}", path, n);
-    if (std::filesystem::exists(name)) continue;
-    std::error_code ec;
-    std::filesystem::rename(path, name, ec);
-    if (ec) return Error{fmt::format("{}: the log cannot be renamed ({}); move it away by hand.", path, ec.message())};
-    for (const char* suffix : {"-wal", "-shm"}) {
-      if (std::filesystem::exists(path + suffix)) std::filesystem::rename(path + suffix, name + suffix, ec);
-    }
-    return name;
-  }
-  return Error{fmt::format("{}: too many damaged logs lie beside it; move them away.", path)};
 }
 
 } // namespace uc

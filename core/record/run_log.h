@@ -3,14 +3,10 @@
 #pragma once
 
 #include "base/result.h"
+#include "record/log_file.h"
 #include "record/run.h"
 
 #include <memory>
-
-namespace SQLite {
-class Database;
-class Statement;
-} // namespace SQLite
 
 namespace uc {
 
@@ -24,10 +20,20 @@ struct RunQuery {
   int limit = -1;
 };
 
+struct RunCorrection {
+  std::string title;
+  std::string stock;
+  RunStatus status = RunStatus::finished;
+  bool operator==(const RunCorrection&) const = default;
+};
+
 class RunLog {
 public:
-  /// Opens or makes the log. Fails with a sentence when the file is locked, damaged or from a newer version.
-  static Result<RunLog> open(const std::string& path);
+  /// Opens the log to write to it, or makes it where there is none. A file that is no log of ours, that is empty,
+  /// damaged or newer is left as it is; `failure` says which.
+  static Result<RunLog> open(const std::string& path, LogFailure* failure = nullptr);
+  /// Opens a log that exists, without writing anything to its folder.
+  static Result<RunLog> open_to_read(const std::string& path, LogFailure* failure = nullptr);
   ~RunLog();
   RunLog(RunLog&&) noexcept;
   RunLog& operator=(RunLog&&) noexcept;
@@ -45,19 +51,32 @@ public:
   Status end(std::int64_t run, RunStatus status, const std::string& at);
   /// Stores a finished run whole, as from an import.
   Result<std::int64_t> add_whole(const RunDetail& run);
+  /// Corrects what a run is called, what it was folded from, and how it ended; nothing else of it changes.
+  Status correct(std::int64_t run, const RunCorrection& correction);
   Status remove(std::int64_t run);
+  /// Puts a run that was removed back as it was, under its own number. Fails when that number is taken.
+  Status restore(const RunDetail& run);
 
   [[nodiscard]] Result<std::vector<RunSummary>> list(const RunQuery& query = {}) const;
   [[nodiscard]] Result<RunDetail> load(std::int64_t run) const;
   [[nodiscard]] Result<std::optional<std::int64_t>> active_run() const;
 
-  /// Renames a damaged log so that a new one can be begun; returns the new name. Nothing is deleted.
-  static Result<std::string> set_aside(const std::string& path);
+  /// What the last call that failed ran into.
+  [[nodiscard]] const LogFailure& failure() const { return failure_; }
+  /// Fails when the file was removed or replaced since it was opened.
+  [[nodiscard]] Status in_place() const;
+  [[nodiscard]] const std::string& path() const { return path_; }
 
 private:
-  explicit RunLog(std::unique_ptr<SQLite::Database> database);
-  std::unique_ptr<SQLite::Database> db_;
+  RunLog(LogDatabase database, std::string path, bool writable);
+  template <class Work> auto guarded(Work&& work) const -> decltype(work());
+  template <class Work> auto written(Work&& work) -> decltype(work());
+
+  LogDatabase db_;
   std::string path_;
+  bool writable_ = false;
+  std::optional<FileStamp> opened_;
+  mutable LogFailure failure_;
 };
 
 } // namespace uc

@@ -183,6 +183,35 @@ std::string default_cache_folder() {
   return ((xdg && *xdg ? fs::path(xdg) : fs::path(home ? home : "/tmp") / ".cache") / "under-crease").string();
 }
 
+void prune_cache(const std::string& folder, std::uintmax_t most_bytes) {
+  namespace fs = std::filesystem;
+  struct Kept {
+    fs::file_time_type used;
+    std::uintmax_t size;
+    fs::path file;
+  };
+  std::error_code ec;
+  std::vector<Kept> all;
+  std::uintmax_t sum = 0;
+  for (const auto& entry : fs::directory_iterator(folder, ec)) {
+    const std::string name = entry.path().filename().string();
+    if (!entry.is_regular_file(ec) || entry.is_symlink(ec)) continue;
+    const auto used = entry.last_write_time(ec);
+    // What a write that was broken off has left behind.
+    if (name.starts_with(".uc-") && fs::file_time_type::clock::now() - used > std::chrono::hours(1)) {
+      fs::remove(entry.path(), ec);
+      continue;
+    }
+    if (!name.starts_with("marks-") || !name.ends_with(".index")) continue;
+    all.push_back({used, entry.file_size(ec), entry.path()});
+    sum += all.back().size;
+  }
+  std::sort(all.begin(), all.end(), [](const Kept& a, const Kept& b) { return a.used < b.used; });
+  for (std::size_t i = 0; i < all.size() && sum > most_bytes; ++i) {
+    if (fs::remove(all[i].file, ec)) sum -= all[i].size;
+  }
+}
+
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,
                                                        Progress* progress, const IndexLimits& limits) {
   namespace fs = std::filesystem;
@@ -193,6 +222,8 @@ Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, con
   if (fs::exists(file, ec)) {
     if (const auto bytes = read_file(file.string(), 200u << 20)) {
       auto index = SheetIndex::from_bytes(*bytes, sheet);
+      // The oldest go first, and one that is used is not old.
+      if (index) fs::last_write_time(file, fs::file_time_type::clock::now(), ec);
       if (index) return std::make_shared<const SheetIndex>(std::move(index).value());
     }
   }
@@ -201,7 +232,9 @@ Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, con
   auto index = std::make_shared<const SheetIndex>(std::move(built).value());
   fs::create_directories(folder, ec);
   // Without a cache the next search builds the index again; that is all.
-  (void)write_atomically(file.string(), index->bytes());
+  const std::string bytes = index->bytes();
+  prune_cache(folder, most_cache_bytes > bytes.size() ? most_cache_bytes - bytes.size() : 0);
+  (void)write_atomically(file.string(), bytes);
   if (progress) progress->set(1);
   return std::shared_ptr<const SheetIndex>(std::move(index));
 }

@@ -115,6 +115,11 @@ private:
 /// Moved to the origin and scaled so that the longer side of its box is 1.
 Polygon normalised(const Polygon& sheet);
 
+/// All indexes of one cache folder together stay below this.
+constexpr std::uintmax_t most_cache_bytes = 500'000'000;
+/// Removes indexes, those unused for longest first, until at most `most_bytes` are left.
+void prune_cache(const std::string& folder, std::uintmax_t most_bytes);
+
 /// The index for a sheet from the cache folder, or built and put there. A file that is damaged or of another version is
 /// replaced. A cache that cannot be written is no error.
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,

@@ -7,7 +7,9 @@
 #include "output/printing.h"
 #include "shell/startup.h"
 
+#include <QAbstractButton>
 #include <QFile>
+#include <QMessageBox>
 #include <QPainter>
 #include <QPlainTextEdit>
 #include <QPrinter>
@@ -165,21 +167,61 @@ private slots:
 
   void unsaved_work_is_offered_again() {
     Window w;
+    const QString file = w.dir.path() + "/job.undercrease";
+    QVERIFY(w.window->save_project_as(file));
     w.set_parts(20);
     QCOMPARE(w.workspace->document.autosave(), QString());
-    QVERIFY(w.workspace->document.recoverable().isEmpty()); // it belongs to a program that is alive
-    const QStringList files = QDir(w.dir.path() + "/data/recovery").entryList({"*.undercrease"});
-    QCOMPARE(files.size(), 1);
-    const QString folder = w.dir.path() + "/data/recovery/";
-    QVERIFY(QFile::rename(folder + files[0], folder + "abcdef-999999999.undercrease"));
-    w.reopen();
+    QVERIFY(w.workspace->document.recoverable().empty()); // it belongs to a program that is alive
+    w.crash();
     QCOMPARE(w.project().grid.parts, 8);
     w.window->offer_recovery();
-    QVERIFY(w.window->notice().contains("not saved"));
+    QVERIFY2(w.window->notice().contains("not saved") && w.window->notice().contains("job.undercrease"),
+             qPrintable(w.window->notice()));
+    const QString copy = w.workspace->document.recoverable().front().file;
     press_text(w, "Restore it");
     QCOMPARE(w.project().grid.parts, 20);
+    QCOMPARE(w.workspace->document.path(), file);
     QVERIFY(w.workspace->document.is_modified());
-    QVERIFY(!QFile::exists(folder + "abcdef-999999999.undercrease"));
+    QVERIFY(!QFile::exists(copy)); // its successor is on the disk
+    QVERIFY(w.workspace->document.recoverable().empty());
+    // Undo brings back what was there, and what was recovered is laid aside again.
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().grid.parts, 8);
+    QCOMPARE(w.workspace->document.path(), QString());
+    QCOMPARE(w.workspace->document.recoverable().size(), std::size_t{1});
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QCOMPARE(w.project().grid.parts, 20);
+    QVERIFY(w.workspace->document.recoverable().empty());
+  }
+
+  void every_recoverable_project_is_listed_and_a_damaged_one_hides_none() {
+    Window w;
+    const QString folder = w.dir.path() + "/data/recovery/";
+    for (const char* title : {"Crater panel", "Moon lamp"}) {
+      Project p = w.project();
+      p.title = title;
+      QVERIFY(write_atomically((folder + title + ".undercrease").toStdString(), project_text(p)));
+    }
+    QVERIFY(write_atomically((folder + "zz.undercrease").toStdString(), "{\"format\": \"under-cr"));
+    const auto found = w.workspace->document.recoverable();
+    QCOMPARE(found.size(), std::size_t{3});
+    w.window->offer_recovery();
+    const QString all = w.window->notices()->sentences().join('|');
+    for (const char* said : {"Crater panel", "Moon lamp", "cannot be read"})
+      QVERIFY2(all.contains(said), qPrintable(all));
+    // Work that is not saved is asked about before another takes its place.
+    w.set_parts(5);
+    bool asked = false;
+    QTimer::singleShot(300, w.window.get(), [&] {
+      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+      asked = box != nullptr;
+      if (box) box->button(QMessageBox::Cancel)->click();
+    });
+    w.window->notices()->set_open(true);
+    press_text(w, "Restore it");
+    QVERIFY(asked);
+    QCOMPARE(w.project().grid.parts, 5);
+    QCOMPARE(w.workspace->document.recoverable().size(), std::size_t{3});
   }
 
   void a_damaged_log_is_set_aside_not_lost() {
@@ -209,30 +251,17 @@ private slots:
     QVERIFY(QFile::exists(shelf));
   }
 
-  void a_second_program_is_told_so_and_recovers_nothing() {
+  void a_second_program_is_told_so_and_keeps_its_hands_off_the_first_one_s_copy() {
     Window w;
-    const QString folder = w.dir.path() + "/data";
     w.set_parts(20);
     QCOMPARE(w.workspace->document.autosave(), QString());
-    const QString recovery = folder + "/recovery/";
-    const QString copy = QDir(recovery).entryList({"*.undercrease"}).value(0);
-    QVERIFY(QFile::rename(recovery + copy, recovery + "abcdef-999999999.undercrease"));
-    auto first = std::make_unique<app::DataFolderLock>(folder);
-    QVERIFY(first->is_alone());
-    {
-      const app::DataFolderLock second(folder);
-      QVERIFY(!second.is_alone());
-      w.window->notify("");
-      app::greet(*w.window, second, {});
-      QVERIFY2(w.window->notice().contains("Another Under Crease is open"), qPrintable(w.window->notice()));
-      app::greet(*w.window, second, "The demo could not be copied.");
-      QCOMPARE(w.window->notice(), QString("The demo could not be copied."));
-    }
-    first.reset();
-    const app::DataFolderLock third(folder);
-    QVERIFY(third.is_alone());
-    app::greet(*w.window, third, {});
-    QVERIFY(w.window->notice().contains("not saved"));
+    app::Workspace second(w.dir.path() + "/data");
+    QCOMPARE(second.folder_state(), app::Workspace::Folder::shared);
+    QVERIFY(second.document.recoverable().empty());
+    app::MainWindow other(second);
+    app::greet(other, second, "The demo could not be copied.");
+    const QString all = other.notices()->sentences().join('|');
+    QVERIFY2(all.contains("Another Under Crease is open") && all.contains("The demo could not"), qPrintable(all));
   }
 
   void a_read_only_project_opens_and_says_why_it_is_not_saved() {

@@ -10,6 +10,8 @@
 #include "stages/prove/prove_stage.h"
 
 #include <QApplication>
+#include <QDir>
+#include <QFile>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPushButton>
@@ -17,6 +19,7 @@
 #include <QSpinBox>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 
 #include <memory>
 
@@ -54,6 +57,22 @@ public:
     // No window manager runs under the test's display, so nobody else would make the window active.
     QApplication::setActiveWindow(window.get());
   }
+  /// Ends the program before its time: what it had kept aside stays, held by nobody.
+  void crash() {
+    const QString folder = dir.path() + "/data/recovery/";
+    QList<QPair<QString, QByteArray>> copies;
+    for (const QString& name : QDir(folder).entryList({"*.undercrease"})) {
+      QFile file(folder + name);
+      if (file.open(QIODevice::ReadOnly)) copies << qMakePair(folder + name, file.readAll());
+    }
+    window.reset();
+    workspace.reset();
+    for (const auto& [name, bytes] : copies) {
+      QFile file(name);
+      if (file.open(QIODevice::WriteOnly)) file.write(bytes);
+    }
+    reopen();
+  }
   ~Window() {
     window.reset();
     workspace.reset();
@@ -78,6 +97,16 @@ public:
     QTest::keyClick(window.get(), k, m);
   }
   void press(const char* button) const { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
+  /// Presses a button and then the one of the question that follows.
+  void press_and_confirm(const char* button, const char* answer) const {
+    QTimer::singleShot(250, window.get(), [answer] {
+      auto* box = QApplication::activeModalWidget();
+      auto* choice = box ? box->findChild<QPushButton*>(answer) : nullptr;
+      if (!choice) qFatal("no question with %s", answer);
+      choice->click();
+    });
+    press(button);
+  }
   /// Types into a field in place of what stands there and leaves it.
   void type(const char* field, const QString& text) const {
     auto* edit = find<QLineEdit>(field);

@@ -207,7 +207,7 @@ private slots:
     w.key(Qt::Key_Space);
     QVERIFY(!w.fold()->session().paused());
     QCOMPARE(w.fold()->session().next_move(), 1);
-    w.press("abandon");
+    w.press_and_confirm("abandon", "confirm-end");
     w.go_to("log");
     QCOMPARE(w.log()->runs().run(0)->status, RunStatus::abandoned);
     QCOMPARE(w.log()->runs().run(0)->faults, 1);

@@ -4,6 +4,7 @@
 #include "divide/division.h"
 #include "record/run_log.h"
 
+#include <QDir>
 #include <QFileInfo>
 
 #include <map>
@@ -225,7 +226,9 @@ private slots:
 
   void the_log_is_listed_shown_and_exported() {
     QCOMPARE(call({"log", "list"}).exit, 0);
+    QVERIFY(!QFileInfo::exists(call.home() + "/under-crease")); // listing makes nothing
     {
+      QVERIFY(QDir().mkpath(call.home() + "/under-crease"));
       RunLog log = std::move(RunLog::open((call.home() + "/under-crease/log.sqlite").toStdString())).value();
       RunDetail run;
       run.summary.title = "Crater panel";

@@ -46,7 +46,7 @@ private slots:
   void targets_are_read() {
     const Json c = testing::row();
     const Polygon sheet = sheet_of(c.value("sheet", "square:240mm"));
-    const LengthUnit unit = length_unit_named(c.value("unit", "mm"));
+    const LengthUnit unit = length_unit_named(c.value("unit", "mm")).value();
     const auto target = parse_target(sheet, c["text"].get<std::string>(), unit);
     if (c.contains("says")) {
       QVERIFY2(!target, "this should not be understood");

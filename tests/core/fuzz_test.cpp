@@ -3,6 +3,7 @@
 
 #include "base/expression.h"
 #include "divide/typed.h"
+#include "io/json_reader.h"
 #include "io/project.h"
 #include "paper/trueness.h"
 #include "reference/proportion.h"
@@ -216,11 +217,11 @@ private slots:
     const Json good = {{"title", "x"},
                        {"measured", {{{"family", "x"}, {"line", 1}, {"position_mm", 2.0}, {"expected_mm", 2.0}}}},
                        {"events", {{{"kind", "done"}, {"move", 1}}}}};
-    QCOMPARE(run_detail_from(good).events.size(), std::size_t{1});
+    QCOMPARE(run_detail_from(JsonReader(good)).events.size(), std::size_t{1});
     for (const char* path : {"/title", "/measured/0/line", "/measured/0/position_mm", "/events/0/move"}) {
       Json bad = good;
       bad[Json::json_pointer(path)] = Json::array();
-      QVERIFY_EXCEPTION_THROWN(run_detail_from(bad), Json::exception);
+      QVERIFY_EXCEPTION_THROWN(run_detail_from(JsonReader(bad)), FieldError);
     }
     RunDetail broken;
     broken.plans_json = "{";

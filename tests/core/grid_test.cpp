@@ -350,7 +350,7 @@ private slots:
       QVERIFY(!short_text(p, p.moves[0]).empty());
     }
     for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial})
-      QCOMPARE(extent_named(name_of(e)), e);
+      QCOMPARE(extent_named(name_of(e)), std::optional(e));
     for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts})
       QVERIFY(!caution_text(c).empty());
   }

@@ -112,10 +112,10 @@ private slots:
     QTest::newRow("newer") << QByteArray(good).replace("\"version\": 2", "\"version\": 99") << "newer Under Crease";
     QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "no Under Crease project";
     QTest::newRow("array") << QByteArray("[1,2]") << "no Under Crease project";
-    QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version is missing";
+    QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version: a whole number";
     QTest::newRow("parts 257") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": 257,") << "2 to 256";
     QTest::newRow("parts text") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": \"many\",")
-                                << "cannot be read";
+                                << "grid.parts: a whole number must stand here, not \"many\"";
     QTest::newRow("bad sheet") << QByteArray(good).replace("square:240mm", "square:-1mm") << "at least 1 mm";
     QTest::newRow("deep") << QByteArray(200000, '[') << "nests too deeply";
     QTest::newRow("binary") << QByteArray("\x00\xff\xfe\x01", 4) << "complete JSON";

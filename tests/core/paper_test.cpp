@@ -151,8 +151,8 @@ private slots:
     QVERIFY(generic_stocks().size() >= 8);
     for (const Stock& s : generic_stocks()) {
       QVERIFY2(checked(s).ok(), s.name.c_str());
-      QCOMPARE(stiffness_named(name_of(s.stiffness)), s.stiffness);
-      QCOMPARE(memory_named(name_of(s.memory)), s.memory);
+      QCOMPARE(stiffness_named(name_of(s.stiffness)), std::optional(s.stiffness));
+      QCOMPARE(memory_named(name_of(s.memory)), std::optional(s.memory));
     }
     Stock card;
     card.name = "card";

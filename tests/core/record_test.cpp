@@ -143,14 +143,17 @@ private slots:
     const auto bad = RunLog::open(path("bad.sqlite"));
     QVERIFY(!bad);
     QVERIFY2(bad.error().find("damaged") != std::string::npos, bad.error().c_str());
-    const auto aside = RunLog::set_aside(path("bad.sqlite"));
+    const auto aside = set_log_aside(path("bad.sqlite"));
     QVERIFY(aside.ok() && std::filesystem::exists(*aside) && !std::filesystem::exists(path("bad.sqlite")));
     QVERIFY(RunLog::open(path("bad.sqlite")).ok());
     const auto nowhere = RunLog::open(path("no/such/folder.sqlite"));
     QVERIFY(!nowhere);
-    QVERIFY(nowhere.error().find("folder exists") != std::string::npos);
+    QVERIFY(nowhere.error().find("cannot be written") != std::string::npos);
     { std::ofstream(path("empty.sqlite")); }
-    QVERIFY(RunLog::open(path("empty.sqlite")).ok());
+    LogFailure failure;
+    QVERIFY(!RunLog::open(path("empty.sqlite"), &failure));
+    QCOMPARE(failure.trouble, LogTrouble::empty);
+    QCOMPARE(std::filesystem::file_size(path("empty.sqlite")), std::uintmax_t{0});
   }
 
   void two_programs_may_write_to_one_log() {

@@ -93,7 +93,7 @@ private slots:
     j["references"][0].erase("recipe");
     const auto broken = project_from_text(j.dump(), "test");
     QVERIFY(!broken);
-    QVERIFY(broken.error().find("damaged") != std::string::npos);
+    QVERIFY(broken.error().find("references[0].recipe: is missing") != std::string::npos);
   }
 
   void starts_of_divisions_are_kept_in_the_file() {

@@ -14,7 +14,7 @@ private slots:
   void lengths_data() { testing::add_rows(testing::cases("lengths.json")); }
   void lengths() {
     const Json c = testing::row();
-    const auto length = parse_length(c["text"].get<std::string>(), length_unit_named(c.value("unit", "mm")));
+    const auto length = parse_length(c["text"].get<std::string>(), length_unit_named(c.value("unit", "mm")).value());
     if (c.contains("error")) {
       QVERIFY(!length);
       QVERIFY2(length.error().find(c["error"]) != std::string::npos, length.error().c_str());

@@ -1,9 +1,12 @@
 #include "stages/fold/fold_stage.h"
 
+#include "shell/file_name.h"
+
 #include <QAction>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QStyle>
 #include <QVBoxLayout>
@@ -35,8 +38,70 @@ FoldStage::FoldStage(Workspace& workspace, QObject* parent)
   connect(&second_, &QTimer::timeout, this, &FoldStage::tick);
   second_.start(1000);
   idle_.start();
-  report(session_.resume_stored());
+  connect(&workspace_, &Workspace::log_changed, this, [this] {
+    if (!workspace_.log()) return;
+    if (session_.active())
+      report(session_.keep_in_new_log());
+    else
+      resume();
+  });
+  connect(&workspace_.document, &Document::changed, this, &FoldStage::ask_about_plan);
+  // After the window has been built, so that it can say so.
+  QTimer::singleShot(0, this, [this] { resume(); });
   show_move();
+}
+
+void FoldStage::resume() {
+  const QString wrong = session_.resume_stored();
+  if (session_.blocked().isEmpty()) return report(wrong);
+  workspace_.ask(session_.blocked(), {{tr("Close it as abandoned"), [this] { report(session_.close_unreadable()); }}},
+                 "blocked-run");
+}
+
+void FoldStage::ask_about_plan() {
+  if (session_.looking_on() || !session_.plan_has_changed()) {
+    asked_about_plan_ = false;
+    return;
+  }
+  if (asked_about_plan_) return;
+  asked_about_plan_ = true;
+  workspace_.ask(tr("The plan has changed since this run began. The run goes on with the moves it began with."),
+                 {{tr("Go on with them"), [] {}}, {tr("Abandon the run"), [this] { end_run(RunStatus::abandoned); }}},
+                 "changed-plan");
+}
+
+void FoldStage::begin_anew() {
+  preview_ = 0;
+  show_measure(false);
+  words_->clear();
+  words_field_->set_error({});
+  show_move();
+}
+
+bool FoldStage::confirmed(RunStatus status) {
+  const int count = static_cast<int>(session_.programme().moves.size());
+  if (status == RunStatus::finished && session_.all_done()) return true;
+  QMessageBox box(
+      QMessageBox::Question, status == RunStatus::finished ? tr("Finish before the last move") : tr("Abandon the run"),
+      status == RunStatus::finished
+          ? tr("%1 of %2 moves are done. Log the run as finished with these?").arg(session_.next_move()).arg(count)
+          : tr("%1 of %2 moves are done. Log the run as abandoned?").arg(session_.next_move()).arg(count),
+      QMessageBox::Cancel, pages_->window());
+  QPushButton* yes =
+      box.addButton(status == RunStatus::finished ? tr("&Finish it") : tr("&Abandon it"), QMessageBox::AcceptRole);
+  yes->setObjectName("confirm-end");
+  box.setDefaultButton(QMessageBox::Cancel);
+  box.exec();
+  return box.clickedButton() == yes;
+}
+
+void FoldStage::end_run(RunStatus status) {
+  touched();
+  if (!session_.active() || !confirmed(status)) return;
+  show_measure(false);
+  const QString wrong = session_.end(status);
+  report(wrong);
+  if (wrong.isEmpty() && status == RunStatus::finished) workspace_.show_stage("log");
 }
 
 void FoldStage::build_choices() {
@@ -60,7 +125,7 @@ void FoldStage::build_choices() {
     touched();
     report(session_.start());
   });
-  pause_ = button(tr("&Put it down"), "pause", "", [this] {
+  pause_ = button(tr("&Pause"), "pause", "", [this] {
     touched();
     report(session_.paused() ? session_.take_up() : session_.pause());
   });
@@ -91,18 +156,8 @@ void FoldStage::build_choices() {
   skip_ = button(tr("&Skip this move"), "skip", "",
                  [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
   run_section_ = choices_->add_section(tr("THE RUN"));
-  finish_ = button(tr("Finish and &log it"), "finish", "", [this] {
-    touched();
-    show_measure(false);
-    const QString wrong = session_.end(RunStatus::finished);
-    report(wrong);
-    if (wrong.isEmpty()) workspace_.show_stage("log");
-  });
-  abandon_ = button(tr("&Give it up"), "abandon", "", [this] {
-    touched();
-    show_measure(false);
-    report(session_.end(RunStatus::abandoned));
-  });
+  finish_ = button(tr("Finish and &log it"), "finish", "", [this] { end_run(RunStatus::finished); });
+  abandon_ = button(tr("&Abandon the run"), "abandon", "", [this] { end_run(RunStatus::abandoned); });
   choices_->finish();
 }
 
@@ -222,7 +277,9 @@ void FoldStage::entered() { show_move(); }
 
 void FoldStage::show_measure(bool on) {
   if (on) measure_->load();
+  if (pages_->currentIndex() == (on ? 1 : 0)) return;
   pages_->setCurrentIndex(on ? 1 : 0);
+  if (on) measure_->begin_typing();
   measure_button_->setText(on ? tr("Back to &moves") : tr("&Measure now"));
   emit stale();
 }
@@ -248,14 +305,17 @@ void FoldStage::show_move() {
     caution_->clear();
   } else if (at >= count) {
     number_->setText(tr("ALL %1 MOVES DONE").arg(count));
-    sentence_->setText(tr("The grid is folded. Measure a few creases, then finish and log it."));
+    sentence_->setText(active ? tr("%1 is folded. Measure a few creases, then finish and log it.")
+                                    .arg(shown(session_.detail().summary.title))
+                              : tr("These are all the moves."));
     check_->clear();
     caution_->clear();
   } else {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
     QString number = tr("MOVE %1 OF %2").arg(at + 1).arg(count);
     if (move.repeats > 0) number += tr("  ·  DIRECTION %1 OF %2").arg(move.repeat).arg(move.repeats);
-    if (active && session_.paused()) number += tr("  ·  PUT DOWN, SPACE TAKES IT UP");
+    if (session_.looking_on()) number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
+    if (active && session_.paused()) number += tr("  ·  PAUSED, SPACE GOES ON");
     number_->setText(number);
     sentence_->setText(QString::fromStdString(move_text(programme, move, style)));
     const QString check = QString::fromStdString(check_text(programme, move, style));
@@ -264,14 +324,16 @@ void FoldStage::show_move() {
     caution_->setText(caution.isEmpty() ? QString() : QStringLiteral("▲! ") + caution);
   }
   caution_->setVisible(!caution_->text().isEmpty());
-  next_->setText(!active ? tr("Begin") : session_.paused() ? tr("Take up") : tr("Next"));
-  next_->setEnabled(active ? at < count : count > 0);
-  back_->setEnabled(active ? at > 0 : preview_ > 0);
+  next_->setText(!active ? tr("Begin") : session_.paused() ? tr("Go on") : tr("Next"));
+  next_->setEnabled(active ? at < count && !session_.looking_on() : count > 0);
+  back_->setEnabled(active ? at > 0 && !session_.looking_on() : preview_ > 0);
   start_->setVisible(!active);
   start_->setEnabled(count > 0);
-  for (QPushButton* b : {pause_, skip_, fault_, note_, finish_, abandon_, measure_button_}) b->setVisible(active);
-  for (QWidget* w : {static_cast<QWidget*>(words_field_), move_section_, run_section_}) w->setVisible(active);
-  pause_->setText(session_.paused() ? tr("&Take it up again") : tr("&Put it down"));
+  for (QPushButton* b : {pause_, skip_, fault_, note_, finish_, abandon_, measure_button_})
+    b->setVisible(active && !session_.looking_on());
+  for (QWidget* w : {static_cast<QWidget*>(words_field_), move_section_, run_section_})
+    w->setVisible(active && !session_.looking_on());
+  pause_->setText(session_.paused() ? tr("&Go on") : tr("&Pause"));
   skip_->setEnabled(active && at < count);
   if (!active) pages_->setCurrentIndex(0);
   finish_->setProperty("role", active && at >= count ? "go" : "");
@@ -283,6 +345,7 @@ void FoldStage::show_move() {
 }
 
 void FoldStage::tick() {
+  if (session_.looking_on()) session_.look_again();
   if (session_.active() && !session_.paused() && idle_.elapsed() > 1000 * idle_after_seconds) {
     report(session_.declare_idle(static_cast<double>(idle_.elapsed()) / 1000));
     workspace_.say(tr("Nothing happened for three minutes: the clock has stopped, and that time is not counted."));
@@ -291,7 +354,7 @@ void FoldStage::tick() {
   if (!session_.active())
     move_timer_->setText(tr("planned %1").arg(clock(session_.programme().planned_seconds())));
   else if (session_.paused())
-    move_timer_->setText(tr("put down"));
+    move_timer_->setText(tr("paused"));
   else
     move_timer_->setText(tr("%1 on this move, %2 planned in all")
                              .arg(clock(session_.seconds_on_move()), clock(session_.programme().planned_seconds())));
@@ -350,10 +413,9 @@ void FoldStage::write_ledger(Ledger& ledger) {
 }
 
 QList<QPair<QString, QString>> FoldStage::keys() const {
-  return {
-      {tr("Space"), tr("begin, then next move")},     {tr("Page Down"), tr("next move; before the beginning, look on")},
-      {tr("Page Up"), tr("one move back")},           {tr("Alt+B"), tr("begin folding")},
-      {tr("Alt+P"), tr("put it down or take it up")}, {tr("Alt+M"), tr("measure now")}};
+  return {{tr("Space"), tr("begin, then next move")}, {tr("Page Down"), tr("next move; before the beginning, look on")},
+          {tr("Page Up"), tr("one move back")},       {tr("Alt+B"), tr("begin folding")},
+          {tr("Alt+P"), tr("pause or go on")},        {tr("Alt+M"), tr("measure now")}};
 }
 
 } // namespace uc::app

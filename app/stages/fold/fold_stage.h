@@ -28,6 +28,7 @@ public:
   [[nodiscard]] PaperView* paper() override { return paper_; }
   void write_ledger(Ledger& ledger) override;
   void entered() override;
+  void begin_anew() override;
   void move_chosen(int move) override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
@@ -47,6 +48,11 @@ private:
   void show_measure(bool on);
   void tick();
   void report(const QString& wrong);
+  void resume();
+  void ask_about_plan();
+  /// Asks once before a run ends that is not all done.
+  bool confirmed(RunStatus status);
+  void end_run(RunStatus status);
   void touched() { idle_.start(); }
 
   RunSession session_;
@@ -77,6 +83,7 @@ private:
   QLabel* move_timer_;
   QTimer second_;
   QElapsedTimer idle_;
+  bool asked_about_plan_ = false;
   int preview_ = 0; // the move looked at while no run is under way
 };
 

@@ -2,6 +2,7 @@
 
 #include "base/expression.h"
 #include "divide/division.h"
+#include "programme/text.h"
 #include "shell/theme.h"
 
 #include <QHBoxLayout>
@@ -9,11 +10,10 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
-#include <QSet>
 #include <QSignalBlocker>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace uc::app {
@@ -24,18 +24,25 @@ enum Column { crease, expected, measured, deviation, tolerance, verdict_column, 
 } // namespace
 
 MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* parent)
-    : QWidget(parent), workspace_(workspace), session_(session), table_(new QTableWidget(0, columns)),
-      verdict_(new QLabel), ruler_(new QLineEdit) {
+    : QWidget(parent), workspace_(workspace), session_(session), table_(new MeasureTable(columns, measured)),
+      guide_(new RulerGuide), verdict_(new QLabel), ruler_(new QLineEdit) {
   auto* box = new QVBoxLayout(this);
   box->setContentsMargins(24, 16, 24, 16);
   auto* title = new QLabel(tr("Measure now"));
   title->setProperty("role", "title");
-  box->addWidget(title);
-  auto* hint = new QLabel(tr("Lay a ruler across the sheet from the first edge of the direction and type where the "
-                             "creases lie. A few are enough; the more, the better your hand is known."));
+  auto* hint = new QLabel(tr("Lay a ruler across the sheet as drawn, its zero at the ochre edge, and type where the "
+                             "creases lie. Enter goes on to the next crease. A few are enough; the more, the better "
+                             "your hand is known."));
   hint->setProperty("role", "hint");
   hint->setWordWrap(true);
-  box->addWidget(hint);
+  auto* head = new QHBoxLayout;
+  auto* said = new QVBoxLayout;
+  said->addWidget(title);
+  said->addWidget(hint);
+  said->addStretch(1);
+  head->addLayout(said, 1);
+  head->addWidget(guide_);
+  box->addLayout(head);
   table_->setHorizontalHeaderLabels(
       {tr("Crease"), tr("Planned at"), tr("Measured at"), tr("Off by"), tr("Normal up to"), tr("Verdict")});
   table_->verticalHeader()->hide();
@@ -44,6 +51,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* p
   table_->horizontalHeader()->setSectionResizeMode(crease, QHeaderView::ResizeToContents);
   table_->setAccessibleName(tr("Creases to measure"));
   table_->setObjectName("measure-table");
+  connect(table_, &QTableWidget::currentCellChanged, this, &MeasurePanel::show_start);
   connect(table_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
     if (item->column() == measured) judge();
   });
@@ -69,143 +77,208 @@ MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* p
   box->addLayout(row);
 }
 
+double MeasurePanel::planned_mm(const Row& row) const {
+  return plans_[row.plan].extent_mm * row.line / plans_[row.plan].task.parts;
+}
+
+/// A place as it is typed and read: with the digits that matter, not rounded to those of a ruler.
+QString MeasurePanel::figure(double mm) const {
+  const LengthUnit unit = workspace_.document.project().unit;
+  return QString::fromStdString(format_number(mm / mm_per(unit), unit == LengthUnit::mm ? 3 : 4));
+}
+
+void MeasurePanel::add_row(std::size_t plan, int line) {
+  rows_.push_back({plan, line});
+  const int r = table_->rowCount();
+  table_->insertRow(r);
+  const auto set = [&](int column, const QString& text) {
+    auto* item = new QTableWidgetItem(text);
+    item->setTextAlignment(column == crease ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+    if (column != measured) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+    table_->setItem(r, column, item);
+  };
+  const StoredPlan& p = plans_[plan];
+  set(crease, tr("line %1 of %2, direction %3").arg(line).arg(p.task.parts).arg(direction_sign(p.family)));
+  set(expected, QStringLiteral("%1 %2").arg(figure(planned_mm(rows_.back())),
+                                            QString::fromStdString(symbol(workspace_.document.project().unit))));
+  QString text;
+  for (const MeasuredLine& m : session_.detail().measured) {
+    if (m.family == p.family && m.line == line) text = figure(m.position_mm);
+  }
+  set(measured, text);
+  for (const int c : {deviation, tolerance, verdict_column}) set(c, {});
+}
+
 void MeasurePanel::load() {
-  const QSignalBlocker quiet(table_);
-  table_->setRowCount(0);
-  rows_.clear();
-  plans_.clear();
-  verdict_->clear();
-  if (!session_.active()) return;
-  try {
-    plans_ = plans_from(Json::parse(session_.detail().plans_json));
-  } catch (const std::exception&) {
-    verdict_->setText(tr("The plan of this run cannot be read; it cannot be judged."));
-    return;
-  }
-  QSet<int> made;
-  for (int i = 0; i < session_.next_move(); ++i) {
-    const Move& m = session_.programme().moves[static_cast<std::size_t>(i)];
-    if (m.makes) made.insert(*m.makes);
-  }
-  for (std::size_t f = 0; f < plans_.size(); ++f) {
-    const StoredPlan& plan = plans_[f];
-    const LineErrors errors = replay(plan.task, plan.steps);
-    for (int line = 1; line < plan.task.parts; ++line) {
-      if (!made.contains(line_element_id(f, line)) || !errors.known(line)) continue;
-      rows_.push_back({f, line});
-      const int r = table_->rowCount();
-      table_->insertRow(r);
-      const auto set = [&](int column, const QString& text) {
-        auto* item = new QTableWidgetItem(text);
-        item->setTextAlignment(column == crease ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
-        if (column != measured) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-        table_->setItem(r, column, item);
-      };
-      const double at = plan.extent_mm * line / plan.task.parts;
-      set(crease, tr("line %1 of %2, direction %3").arg(line).arg(plan.task.parts).arg(direction_sign(plan.family)));
-      set(expected, workspace_.length(at));
-      QString text;
-      for (const MeasuredLine& m : session_.detail().measured) {
-        if (m.family == plan.family && m.line == line) {
-          text = QString::fromStdString(format_number(m.position_mm / mm_per(workspace_.document.project().unit), 3));
-        }
+  {
+    const QSignalBlocker quiet(table_);
+    table_->setRowCount(0);
+    rows_.clear();
+    plans_.clear();
+    done_.clear();
+    move_of_.clear();
+    verdict_->clear();
+    if (!session_.active()) return;
+    auto plans = stored_plans(session_.detail());
+    if (!plans) {
+      verdict_->setText(tr("%1 It cannot be judged.").arg(QString::fromStdString(plans.error())));
+      return;
+    }
+    plans_ = std::move(plans).value();
+    for (std::size_t f = 0; f < plans_.size(); ++f) {
+      const StoredPlan& plan = plans_[f];
+      // Lines are there, and are judged, as far as the sheet has been folded.
+      done_.push_back(steps_done(plan, f, session_.programme(), session_.progress()));
+      const auto moves = moves_of_steps(plan, f, session_.programme());
+      move_of_.emplace_back();
+      std::size_t at = 0;
+      for (const GridStep& step : done_.back()) {
+        while (plan.steps[at] != step) ++at;
+        move_of_.back().push_back(moves[at].value_or(-1));
+        ++at;
       }
-      set(measured, text);
-      for (const int c : {deviation, tolerance, verdict_column}) set(c, {});
+      const LineErrors errors = replay(plan.task, done_.back());
+      for (int line = 1; line < plan.task.parts; ++line) {
+        const bool creased =
+            std::any_of(done_.back().begin(), done_.back().end(), [&](const GridStep& s) { return s.makes == line; });
+        if (creased && errors.known(line)) add_row(f, line);
+      }
     }
   }
+  show_start();
   if (rows_.empty())
     verdict_->setText(tr("No crease has been made yet. Fold some, then measure."));
   else
     judge();
 }
 
-std::vector<MeasuredLine> MeasurePanel::read(QString& wrong) const {
-  std::vector<MeasuredLine> lines;
-  const LengthUnit unit = workspace_.document.project().unit;
-  const auto ruler = parse_length(ruler_->text().toStdString(), unit);
-  if (!ruler || !(ruler->value >= 0.001 && ruler->value <= 10)) {
-    wrong = tr("The error of the ruler must be 0.001 to 10 mm; 0.15 mm is usual.");
-    return lines;
+void MeasurePanel::show_start() {
+  const int current = std::max(0, table_->currentRow());
+  guide_->setVisible(!rows_.empty());
+  if (rows_.empty() || static_cast<std::size_t>(current) >= rows_.size()) return;
+  const std::size_t f = rows_[static_cast<std::size_t>(current)].plan;
+  const Programme& programme = session_.programme();
+  const Element* first = programme.find(line_element_id(f, 0));
+  const Element* last = programme.find(line_element_id(f, plans_[f].task.parts));
+  if (!first || !last || first->spans.empty() || last->spans.empty()) return guide_->hide();
+  // As it lies now, or as the whole window looks at it when its view is turned over.
+  const Point centre = bounding_box(programme.sheet).centre();
+  SheetState state = state_after(programme, session_.next_move(), session_.progress().skipped);
+  if (workspace_.underside()) {
+    state.underside_up = !state.underside_up;
+    state.turned_deg = -state.turned_deg;
   }
-  for (std::size_t r = 0; r < rows_.size(); ++r) {
-    const QString text = table_->item(static_cast<int>(r), measured)->text().trimmed();
-    if (text.isEmpty()) continue;
-    const auto length = parse_length(text.toStdString(), unit);
-    const StoredPlan& plan = plans_[rows_[r].plan];
-    if (!length) {
-      wrong = tr("Line %1: %2").arg(rows_[r].line).arg(QString::fromStdString(length.error()));
-      return lines;
-    }
-    const double expected_mm = plan.extent_mm * rows_[r].line / plan.task.parts;
-    if (std::abs(length->value - expected_mm) > plan.extent_mm / plan.task.parts) {
-      wrong = tr("Line %1: %2 is more than a whole part from where the line was planned; measure from the first edge "
-                 "of the direction.")
-                  .arg(rows_[r].line)
-                  .arg(workspace_.length(length->value));
-      return lines;
-    }
-    const LineErrors errors = replay(plan.task, plan.steps);
-    lines.push_back({plan.family, rows_[r].line, length->value, expected_mm, std::sqrt(errors.variance(rows_[r].line)),
-                     ruler->value});
+  guide_->show_start(programme.sheet, first->spans, last->spans, view_of(state, centre),
+                     QString::fromStdString(element_name(*first, workspace_.text_style(), state)));
+}
+
+std::optional<MeasuredLine> MeasurePanel::read(std::size_t row, double ruler_mm, QString& wrong) const {
+  QString text = table_->item(static_cast<int>(row), measured)->text().trimmed();
+  if (text.isEmpty()) return std::nullopt;
+  if (text.count(',') == 1 && !text.contains('.')) text.replace(',', '.'); // a decimal comma
+  const auto length = parse_length(text.toStdString(), workspace_.document.project().unit);
+  if (!length) {
+    wrong = QString::fromStdString(length.error());
+    return std::nullopt;
   }
-  return lines;
+  const StoredPlan& plan = plans_[rows_[row].plan];
+  const double planned = planned_mm(rows_[row]);
+  if (std::abs(length->value - planned) > plan.extent_mm / plan.task.parts) {
+    wrong = tr("more than a whole part from its place; measure from the edge that is drawn");
+    return std::nullopt;
+  }
+  const LineErrors errors = replay(plan.task, done_[rows_[row].plan]);
+  return MeasuredLine{plan.family, rows_[row].line, length->value, planned, std::sqrt(errors.variance(rows_[row].line)),
+                      ruler_mm};
 }
 
 void MeasurePanel::judge() {
-  QString wrong;
-  const auto lines = read(wrong);
-  if (!wrong.isEmpty()) {
-    verdict_->setText(QStringLiteral("▲! ") + wrong);
+  const auto ruler = parse_length(ruler_->text().replace(',', '.').toStdString(), workspace_.document.project().unit);
+  if (!ruler || !(ruler->value >= 0.001 && ruler->value <= 10)) {
+    verdict_->setText(QStringLiteral("▲! ") + tr("The error of the ruler must be 0.001 to 10 mm; 0.15 mm is usual."));
     return;
+  }
+  const QSignalBlocker quiet(table_);
+  QStringList sentences;
+  std::vector<MeasuredLine> lines;
+  for (std::size_t r = 0; r < rows_.size(); ++r) {
+    const int row = static_cast<int>(r);
+    for (const int c : {deviation, tolerance, verdict_column}) table_->item(row, c)->setText({});
+    QString wrong;
+    if (const auto line = read(r, ruler->value, wrong)) lines.push_back(*line);
+    if (wrong.isEmpty()) continue;
+    table_->item(row, verdict_column)->setText(tr("▲! cannot be read"));
+    table_->item(row, verdict_column)->setToolTip(wrong);
+    sentences << QStringLiteral("▲! ") + tr("Line %1: %2").arg(rows_[r].line).arg(wrong);
   }
   if (const QString failed = session_.set_measured(lines); !failed.isEmpty()) {
     verdict_->setText(QStringLiteral("▲! ") + failed);
     return;
   }
-  const QSignalBlocker quiet(table_);
-  for (int r = 0; r < table_->rowCount(); ++r) {
-    for (const int c : {deviation, tolerance, verdict_column}) table_->item(r, c)->setText({});
-  }
-  QStringList sentences;
-  for (std::size_t f = 0; f < plans_.size(); ++f) {
-    RunDetail only;
-    only.plans_json = session_.detail().plans_json;
-    std::copy_if(lines.begin(), lines.end(), std::back_inserter(only.measured),
-                 [&](const MeasuredLine& m) { return m.family == plans_[f].family; });
-    const auto families = measured_families(only);
-    if (!families || families->empty()) continue;
-    const Diagnosis d = diagnose(families->front());
-    for (const LineVerdict& v : d.lines) {
-      for (std::size_t r = 0; r < rows_.size(); ++r) {
-        if (rows_[r].plan != f || rows_[r].line != v.line) continue;
-        const int row = static_cast<int>(r);
-        table_->item(row, deviation)->setText((v.deviation_mm > 0 ? "+" : "") + workspace_.error(v.deviation_mm));
-        table_->item(row, tolerance)->setText(workspace_.error(v.tolerance_mm));
-        table_->item(row, verdict_column)
-            ->setText(v.within   ? tr("✓ in tolerance")
-                      : v.refold ? tr("▲! fold it again")
-                                 : tr("▲! off"));
-      }
-    }
-    const LineVerdict& worst = d.lines[static_cast<std::size_t>(d.worst)];
-    sentences << tr("Direction %1: line %2 is the worst, off by %3 where up to %4 is normal.")
-                     .arg(direction_sign(plans_[f].family))
-                     .arg(worst.line)
-                     .arg(workspace_.error(std::abs(worst.deviation_mm)), workspace_.error(worst.tolerance_mm));
-    if (worst.refold)
-      sentences << tr("Fold it again from its neighbours: about %1 off is then to be expected.")
-                       .arg(workspace_.error(worst.after_refold_mm));
-    else if (!worst.within)
-      sentences << tr("Folding it again would gain little; its references are off as well.");
-    if (!worst.within && !d.blame.empty()) {
-      sentences << tr("Most likely cause: the fold that made line %1, by %2.")
-                       .arg(plans_[f].steps[d.blame[0].step].makes)
-                       .arg(workspace_.error(std::abs(d.blame[0].error_mm)));
-    }
-  }
+  for (std::size_t f = 0; f < plans_.size(); ++f) sentences << judge_direction(f, lines);
   if (sentences.isEmpty() && !rows_.empty()) sentences << tr("Type where a crease lies to see how far off it is.");
   verdict_->setText(sentences.join(' '));
+}
+
+void MeasurePanel::write_verdict(std::size_t plan, const LineVerdict& v) {
+  for (std::size_t r = 0; r < rows_.size(); ++r) {
+    if (rows_[r].plan != plan || rows_[r].line != v.line) continue;
+    const int row = static_cast<int>(r);
+    table_->item(row, deviation)->setText((v.deviation_mm > 0 ? "+" : "") + workspace_.error(v.deviation_mm));
+    table_->item(row, tolerance)->setText(workspace_.error(v.tolerance_mm));
+    table_->item(row, verdict_column)
+        ->setText(v.within   ? tr("✓ in tolerance")
+                  : v.refold ? tr("▲! fold it again")
+                             : tr("▲! off"));
+  }
+}
+
+QString MeasurePanel::cause_sentence(std::size_t plan, const Cause& cause, int line) const {
+  const QString share = workspace_.error(std::abs(cause.contribution_mm));
+  if (cause.kind == Cause::Kind::start)
+    return tr("Most likely cause: the mark the division starts from, which moves line %1 by %2.").arg(line).arg(share);
+  const int move = move_of_[plan][cause.step] + 1;
+  const QString made = QString::number(done_[plan][cause.step].makes);
+  return cause.kind == Cause::Kind::guess
+             ? tr("Most likely cause: the guess of line %1 in move %2, which moves line %3 by %4.")
+                   .arg(made)
+                   .arg(move)
+                   .arg(line)
+                   .arg(share)
+             : tr("Most likely cause: move %1, the fold that made line %2; it moves line %3 by %4.")
+                   .arg(move)
+                   .arg(made)
+                   .arg(line)
+                   .arg(share);
+}
+
+QStringList MeasurePanel::judge_direction(std::size_t f, const std::vector<MeasuredLine>& lines) {
+  MeasuredFamily family;
+  family.task = plans_[f].task;
+  family.steps = done_[f];
+  for (const MeasuredLine& m : lines) {
+    if (m.family != plans_[f].family) continue;
+    family.lines.push_back(m.line);
+    family.deviation_mm.push_back(m.position_mm - m.expected_mm);
+    family.ruler_sigma_mm = m.ruler_sigma_mm;
+  }
+  if (family.lines.empty()) return {};
+  const Diagnosis d = diagnose(family);
+  for (const LineVerdict& v : d.lines) write_verdict(f, v);
+  const LineVerdict& worst = d.lines[static_cast<std::size_t>(d.worst)];
+  QStringList sentences{tr("Direction %1: line %2 is the worst, off by %3 where up to %4 is normal.")
+                            .arg(direction_sign(plans_[f].family))
+                            .arg(worst.line)
+                            .arg(workspace_.error(std::abs(worst.deviation_mm)), workspace_.error(worst.tolerance_mm))};
+  if (worst.refold)
+    sentences << tr("Fold it again: bring line %1 onto line %2; about %3 off is then to be expected.")
+                     .arg(worst.refold_from[0])
+                     .arg(worst.refold_from[1])
+                     .arg(workspace_.error(worst.after_refold_mm));
+  else if (!worst.within)
+    sentences << tr("Folding it again would gain little; its references are off as well.");
+  if (d.cause) sentences << cause_sentence(f, *d.cause, worst.line);
+  return sentences;
 }
 
 QString MeasurePanel::verdict() const { return verdict_->text(); }

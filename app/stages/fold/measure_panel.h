@@ -2,13 +2,13 @@
 #pragma once
 
 #include "record/hand_fit.h"
+#include "stages/fold/measure_table.h"
+#include "stages/fold/ruler_guide.h"
 #include "stages/fold/run_session.h"
 
 #include <QWidget>
 
-class QComboBox;
 class QLabel;
-class QTableWidget;
 class QLineEdit;
 
 namespace uc::app {
@@ -19,26 +19,41 @@ public:
   MeasurePanel(Workspace& workspace, RunSession& session, QWidget* parent = nullptr);
   /// Fills the table from the run under way.
   void load();
-  [[nodiscard]] QTableWidget* table() const { return table_; }
+  [[nodiscard]] MeasureTable* table() const { return table_; }
+  [[nodiscard]] RulerGuide* guide() const { return guide_; }
+  /// Gives the keyboard to the first figure to be typed.
+  void begin_typing() { table_->begin_typing(); }
   [[nodiscard]] QString verdict() const;
 
 signals:
   void closed();
 
 private:
-  void judge();
-  [[nodiscard]] std::vector<MeasuredLine> read(QString& wrong) const;
-
-  Workspace& workspace_;
-  RunSession& session_;
-  QTableWidget* table_;
-  QLabel* verdict_;
-  QLineEdit* ruler_;
-  std::vector<StoredPlan> plans_;
   struct Row {
     std::size_t plan;
     int line;
   };
+  void add_row(std::size_t plan, int line);
+  void judge();
+  /// What is typed in a row; nothing when it is empty, a sentence in `wrong` when it cannot be used.
+  [[nodiscard]] std::optional<MeasuredLine> read(std::size_t row, double ruler_mm, QString& wrong) const;
+  /// One direction's verdicts and sentences.
+  QStringList judge_direction(std::size_t plan, const std::vector<MeasuredLine>& lines);
+  void write_verdict(std::size_t plan, const LineVerdict& verdict);
+  [[nodiscard]] QString cause_sentence(std::size_t plan, const Cause& cause, int line) const;
+  void show_start();
+  [[nodiscard]] QString figure(double mm) const;
+  [[nodiscard]] double planned_mm(const Row& row) const;
+
+  Workspace& workspace_;
+  RunSession& session_;
+  MeasureTable* table_;
+  RulerGuide* guide_;
+  QLabel* verdict_;
+  QLineEdit* ruler_;
+  std::vector<StoredPlan> plans_;           // as planned
+  std::vector<std::vector<GridStep>> done_; // per plan: the steps that are done
+  std::vector<std::vector<int>> move_of_;   // per plan: the move of each step that is done
   std::vector<Row> rows_;
 };
 

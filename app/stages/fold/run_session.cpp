@@ -1,5 +1,9 @@
 #include "stages/fold/run_session.h"
 
+#include "shell/file_name.h"
+
+#include <fmt/format.h>
+
 #include <QDateTime>
 
 namespace uc::app {
@@ -25,8 +29,29 @@ void RunSession::restart_clock(bool running) {
     clock_.invalidate();
 }
 
+QString RunSession::hold_file() const { return workspace_.folder() + "/run.lock"; }
+
+void RunSession::show_in_strip() {
+  workspace_.show_run(active() ? std::make_shared<const Programme>(programme_) : nullptr);
+}
+
+bool RunSession::plan_has_changed() const {
+  return active() && json_of(programme_) != json_of(workspace_.document.project().programme);
+}
+
 QString RunSession::start() {
   if (!workspace_.log()) return workspace_.log_error();
+  if (!blocked_.isEmpty()) return blocked_;
+  HeldFile::Outcome outcome{};
+  HeldFile hold = HeldFile::take(bytes_of(hold_file()), true, outcome);
+  if (outcome == HeldFile::Outcome::taken)
+    return tr("Another window is folding; finish or end its run first, or fold there.");
+  if (outcome == HeldFile::Outcome::impossible) return workspace_.cannot_write_sentence();
+  // A run that another window left behind is gone on with, not begun beside.
+  if (const auto stored = workspace_.log()->active_run(); !stored || *stored) {
+    const QString wrong = stored ? resume_stored() : QString::fromStdString(stored.error());
+    return wrong.isEmpty() ? tr("A run was under way; go on with it, or finish it first.") : wrong;
+  }
   if (workspace_.document.planning()) {
     if (workspace_.document.planner().stopped()) workspace_.document.plan_creases();
     return tr("The creases are still being planned; start again in a moment.");
@@ -56,42 +81,115 @@ QString RunSession::start() {
   const auto id = workspace_.log()->begin(run);
   if (!id) return QString::fromStdString(id.error());
   run.summary.id = *id;
-  id_ = *id;
-  detail_ = std::move(run);
-  programme_ = p.programme;
-  progress_ = progress_of({}, static_cast<int>(programme_.moves.size()));
+  hold_ = std::move(hold);
+  load(std::move(run), p.programme);
   restart_clock(true);
   workspace_.announce_log_change();
   emit changed();
   return {};
 }
 
+void RunSession::load(RunDetail detail, Programme programme) {
+  id_ = detail.summary.id;
+  detail_ = std::move(detail);
+  programme_ = std::move(programme);
+  progress_ = progress_of(detail_.events, static_cast<int>(programme_.moves.size()));
+  show_in_strip();
+}
+
 QString RunSession::resume_stored() {
   if (!workspace_.log() || active()) return {};
+  blocked_.clear();
+  unreadable_ = 0;
   const auto stored = workspace_.log()->active_run();
   if (!stored) return QString::fromStdString(stored.error());
   if (!*stored) return {};
   auto detail = workspace_.log()->load(**stored);
-  if (!detail) return QString::fromStdString(detail.error());
-  auto programme = parse_programme(detail->programme_json, "log");
-  if (!programme) return QString::fromStdString(programme.error());
-  id_ = **stored;
-  detail_ = *detail;
-  programme_ = *programme;
-  progress_ = progress_of(detail_.events, static_cast<int>(programme_.moves.size()));
+  auto programme = detail ? parse_programme(detail->programme_json, fmt::format("Run {}", **stored))
+                          : Result<Programme>(Error{detail.error()});
+  if (programme && programme->empty()) programme = Error{fmt::format("Run {} has no moves.", **stored)};
+  if (!programme) {
+    unreadable_ = **stored;
+    blocked_ = tr("Run %1 is under way but cannot be read, so no other is begun beside it. %2")
+                   .arg(**stored)
+                   .arg(QString::fromStdString(programme.error()));
+    emit changed();
+    return blocked_;
+  }
+  HeldFile::Outcome outcome{};
+  hold_ = HeldFile::take(bytes_of(hold_file()), true, outcome);
+  load(std::move(detail).value(), std::move(programme).value());
   // The time between the end of the program and now is nobody's work.
-  progress_.paused = true;
+  if (hold_) progress_.paused = true;
   restart_clock(false);
   emit changed();
   return {};
 }
 
+QString RunSession::close_unreadable() {
+  if (unreadable_ == 0 || !workspace_.log()) return {};
+  const auto ok = workspace_.log()->end(unreadable_, RunStatus::abandoned, now_utc());
+  if (!ok) return QString::fromStdString(ok.error());
+  blocked_.clear();
+  unreadable_ = 0;
+  workspace_.announce_log_change();
+  emit changed();
+  return {};
+}
+
+void RunSession::look_again() {
+  if (!looking_on() || !workspace_.log()) return;
+  HeldFile::Outcome outcome{};
+  HeldFile hold = HeldFile::take(bytes_of(hold_file()), true, outcome);
+  auto detail = workspace_.log()->load(id_);
+  const bool ended = !detail || detail->summary.status != RunStatus::active;
+  if (!ended && !hold && detail->events.size() == detail_.events.size()) return;
+  if (ended) {
+    leave();
+    workspace_.announce_log_change();
+    return;
+  }
+  load(std::move(detail).value(), programme_);
+  hold_ = std::move(hold);
+  if (hold_) progress_.paused = true;
+  emit changed();
+}
+
+QString RunSession::keep_in_new_log() {
+  if (!active() || looking_on() || !workspace_.log()) return {};
+  const auto there = workspace_.log()->load(id_);
+  if (there && there->summary.started == detail_.summary.started && there->summary.status == RunStatus::active)
+    return {};
+  RunDetail whole = detail_;
+  whole.summary.status = RunStatus::active;
+  const auto id = workspace_.log()->add_whole(whole);
+  if (!id) return QString::fromStdString(id.error());
+  id_ = detail_.summary.id = *id;
+  workspace_.announce_log_change();
+  return {};
+}
+
+void RunSession::leave() {
+  id_ = 0;
+  hold_.release();
+  detail_ = {};
+  programme_ = {};
+  progress_ = {};
+  restart_clock(false);
+  show_in_strip();
+  emit changed();
+}
+
 QString RunSession::add(EventKind kind, double seconds, const QString& text) {
   if (!active()) return tr("No run is under way; start one first.");
+  if (looking_on()) return tr("Another window folds this run; here you can only look on.");
   if (!workspace_.log()) return workspace_.log_error();
   const RunEvent event{kind, progress_.next_move, seconds, text.toStdString(), now_utc()};
   const auto ok = workspace_.log()->add_event(id_, event);
-  if (!ok) return QString::fromStdString(ok.error());
+  if (!ok) {
+    workspace_.heed_log();
+    return QString::fromStdString(ok.error());
+  }
   detail_.events.push_back(event);
   const bool was_paused = progress_.paused;
   progress_ = progress_of(detail_.events, static_cast<int>(programme_.moves.size()));
@@ -174,18 +272,15 @@ QString RunSession::end(RunStatus status) {
   if (!wrong.isEmpty()) return wrong;
   const auto ok = workspace_.log()->end(id_, status, now_utc());
   if (!ok) return QString::fromStdString(ok.error());
-  id_ = 0;
-  detail_ = {};
-  programme_ = {};
-  progress_ = {};
-  restart_clock(false);
+  leave();
   workspace_.announce_log_change();
-  emit changed();
   return {};
 }
 
 QString RunSession::set_measured(const std::vector<MeasuredLine>& measured) {
   if (!active()) return tr("No run is under way; start one first.");
+  if (looking_on()) return tr("Another window folds this run; measure there.");
+  if (!workspace_.log()) return workspace_.log_error();
   const auto ok = workspace_.log()->set_measured(id_, measured);
   if (!ok) return QString::fromStdString(ok.error());
   detail_.measured = measured;

@@ -2,6 +2,7 @@
 // it counts. The session knows no widgets.
 #pragma once
 
+#include "base/held_file.h"
 #include "record/run_log.h"
 #include "shell/workspace.h"
 
@@ -26,6 +27,19 @@ public:
   /// Worked seconds so far, the running move included.
   [[nodiscard]] double worked_seconds() const;
   [[nodiscard]] double seconds_on_move() const;
+
+  /// The run is held by another window: this one shows how it goes on and changes nothing.
+  [[nodiscard]] bool looking_on() const { return active() && !hold_; }
+  /// Why no run can be begun or gone on with: one is under way that cannot be read. Empty when there is none.
+  [[nodiscard]] QString blocked() const { return blocked_; }
+  /// Ends the run that cannot be read as abandoned, so that another can begin. It stays in the log.
+  QString close_unreadable();
+  /// Looks for what another window has done, or takes the run over when that window is gone.
+  void look_again();
+  /// After the log was begun anew: writes the run under way into it, whole. Returns a sentence when that fails.
+  QString keep_in_new_log();
+  /// The document's plan is no longer the one that is being folded.
+  [[nodiscard]] bool plan_has_changed() const;
 
   // Each returns an empty text or the sentence to show; on failure nothing has changed.
   QString start();
@@ -53,7 +67,15 @@ private:
   void restart_clock(bool running);
 
   Workspace& workspace_;
+  void load(RunDetail detail, Programme programme);
+  [[nodiscard]] QString hold_file() const;
+  void show_in_strip();
+  void leave();
+
   std::int64_t id_ = 0;
+  HeldFile hold_; // of the run under way, for one window at a time
+  QString blocked_;
+  std::int64_t unreadable_ = 0;
   RunDetail detail_;
   Programme programme_;
   RunProgress progress_;

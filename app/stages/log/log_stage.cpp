@@ -1,5 +1,8 @@
 #include "stages/log/log_stage.h"
 
+#include "shell/ask_file.h"
+#include "shell/file_name.h"
+
 #include "base/atomic_file.h"
 #include "io/json_codec.h"
 #include "io/tables.h"
@@ -44,10 +47,24 @@ void LogStage::build_choices() {
   connect(search_, &QLineEdit::textChanged, this, &LogStage::reload);
   choices_->add(new Field(tr("&Search"), search_));
   status_ = new QComboBox;
-  status_->addItems({tr("All runs"), tr("Finished"), tr("Given up"), tr("Under way")});
+  status_->addItems({tr("All runs"), tr("Finished"), tr("Abandoned"), tr("Under way")});
   connect(status_, &QComboBox::activated, this, &LogStage::reload);
   choices_->add(new Field(tr("S&how"), status_));
   choices_->add_section(tr("THE RUN CHOSEN"));
+  title_ = new QLineEdit;
+  title_->setObjectName("run-title");
+  title_field_ = new Field(tr("&Title"), title_);
+  choices_->add(title_field_);
+  paper_ = new QLineEdit;
+  paper_->setObjectName("run-paper");
+  choices_->add(new Field(tr("P&aper"), paper_));
+  ended_ = new QComboBox;
+  ended_->setObjectName("run-ended");
+  ended_->addItems({tr("Finished"), tr("Abandoned")});
+  choices_->add(new Field(tr("&Ended as"), ended_));
+  for (QLineEdit* edit : {title_, paper_})
+    connect(edit, &QLineEdit::editingFinished, this, &LogStage::store_correction);
+  connect(ended_, &QComboBox::activated, this, &LogStage::store_correction);
   note_ = new QPlainTextEdit;
   note_->setMaximumHeight(84);
   note_->setTabChangesFocus(true);
@@ -62,6 +79,7 @@ void LogStage::build_choices() {
   };
   button(tr("&Keep the note"), "keep-note", &LogStage::store_note);
   button(tr("Attach a &photo..."), "photo", &LogStage::add_photo);
+  button(tr("&Remove the run"), "remove-run", &LogStage::remove_run);
   choices_->add_section(tr("YOUR HAND"));
   button(tr("&Fit from measured runs"), "fit", [this] {
     const QString wrong = fit();
@@ -79,10 +97,10 @@ void LogStage::build_choices() {
   choices_->add_section(tr("TAKE IT ELSEWHERE"));
   button(tr("&Export as CSV or JSON..."), "export", [this] {
     const QString path =
-        QFileDialog::getSaveFileName(choices_, tr("Export the runs shown"), {}, tr("Table (*.csv);;JSON (*.json)"));
+        ask_where_to_write(choices_, tr("Export the runs shown"), {}, tr("Table (*.csv);;JSON (*.json)"));
     if (path.isEmpty()) return;
     const QString wrong = export_to(path);
-    workspace_.say(wrong.isEmpty() ? tr("%1 is written.").arg(path) : wrong);
+    workspace_.say(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);
   });
   choices_->finish();
 }
@@ -207,6 +225,7 @@ void LogStage::write_ledger(Ledger& ledger) {
   }
   // What is being typed stays until another run is chosen or the stored note changes.
   const std::pair stored{first->summary.id, first->summary.note};
+  show_correction(first->summary);
   if (stored != shown_note_) {
     shown_note_ = stored;
     note_->setPlainText(QString::fromStdString(first->summary.note));
@@ -228,7 +247,7 @@ QString minutes_text(double minutes) { return LogStage::tr("%1 min").arg(minutes
 
 void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
   const RunSummary& s = run.summary;
-  ledger.begin(QString::fromStdString(s.title));
+  ledger.begin(shown(s.title));
   ledger.line(tr("Sheet"), QString::fromStdString(s.sheet));
   ledger.line(tr("Paper"), QString::fromStdString(s.stock));
   ledger.line(tr("Parts"), QStringLiteral("%1, %2").arg(s.parts).arg(QString::fromStdString(s.axis)));
@@ -306,6 +325,48 @@ void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDet
   ledger.finish();
 }
 
+void LogStage::show_correction(const RunSummary& run) {
+  const RunCorrection stored{run.title, run.stock, run.status};
+  for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(paper_)}) w->setEnabled(true);
+  ended_->setEnabled(run.status == RunStatus::finished || run.status == RunStatus::abandoned);
+  if (shown_id_ == run.id && shown_ == stored) return;
+  shown_id_ = run.id;
+  shown_ = stored;
+  title_->setText(shown(run.title));
+  paper_->setText(shown(run.stock));
+  ended_->setCurrentIndex(run.status == RunStatus::abandoned ? 1 : 0);
+  title_field_->set_error({});
+}
+
+void LogStage::store_correction() {
+  if (shown_id_ == 0 || !workspace_.log()) return;
+  RunCorrection now = shown_;
+  // Only what was typed over changes: what is shown may be cleaner than what is kept.
+  if (title_->isModified()) now.title = title_->text().trimmed().toStdString();
+  if (paper_->isModified()) now.stock = paper_->text().trimmed().toStdString();
+  if (ended_->isEnabled()) now.status = ended_->currentIndex() == 1 ? RunStatus::abandoned : RunStatus::finished;
+  if (now.title.empty()) return title_field_->set_error(tr("Give the run a title."));
+  if (now == shown_) return;
+  const auto keep = [this, id = shown_id_](const RunCorrection& c) {
+    return in_log([&](RunLog& log) { return log.correct(id, c); });
+  };
+  title_field_->set_error(workspace_.do_undoably(
+      tr("Correct a run"), [keep, now] { return keep(now); }, [keep, before = shown_] { return keep(before); }));
+}
+
+void LogStage::remove_run() {
+  const auto ids = selected();
+  if (ids.empty() || !workspace_.log()) return title_field_->set_error(tr("Choose a run first."));
+  const auto run = workspace_.log()->load(ids.front());
+  if (!run) return workspace_.say(QString::fromStdString(run.error()));
+  if (run->summary.status == RunStatus::active)
+    return workspace_.say(tr("This run is under way; finish or abandon it in Fold first."));
+  const QString wrong = workspace_.do_undoably(
+      tr("Remove a run"), [this, id = run->summary.id] { return in_log([&](RunLog& log) { return log.remove(id); }); },
+      [this, whole = *run] { return in_log([&](RunLog& log) { return log.restore(whole); }); });
+  workspace_.say(wrong.isEmpty() ? tr("%1 is removed; undo puts it back.").arg(shown(run->summary.title)) : wrong);
+}
+
 void LogStage::store_note() {
   const auto ids = selected();
   if (ids.empty() || !workspace_.log()) return note_field_->set_error(tr("Choose a run first."));
@@ -332,7 +393,7 @@ void LogStage::add_photo() {
 }
 
 QString LogStage::attach(std::int64_t id, const QString& path) {
-  const std::string file = path.toStdString();
+  const std::string file = bytes_of(path);
   return workspace_.do_undoably(
       tr("Attach a photo"), [=, this] { return in_log([&](RunLog& log) { return log.add_photo(id, file); }); },
       [=, this] { return in_log([&](RunLog& log) { return log.remove_photo(id, file); }); });
@@ -341,6 +402,7 @@ QString LogStage::attach(std::int64_t id, const QString& path) {
 QString LogStage::in_log(const std::function<Status(RunLog&)>& deed) {
   if (!workspace_.log()) return workspace_.log_error();
   const auto ok = deed(*workspace_.log());
+  if (!ok) workspace_.heed_log();
   reload();
   return ok ? QString() : QString::fromStdString(ok.error());
 }
@@ -361,7 +423,7 @@ QString LogStage::export_to(const QString& path) {
   } else {
     return tr("End the name in .csv or .json.");
   }
-  const auto ok = write_atomically(path.toStdString(), bytes);
+  const auto ok = write_atomically(bytes_of(path), bytes);
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 

@@ -67,6 +67,9 @@ private:
   void write_run(Ledger& ledger, const RunDetail& run);
   void write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b);
   void store_note();
+  void show_correction(const RunSummary& run);
+  void store_correction();
+  void remove_run();
   void add_photo();
   QString in_log(const std::function<Status(RunLog&)>& deed);
 
@@ -79,6 +82,12 @@ private:
   QComboBox* status_;
   QChartView* error_chart_;
   QChartView* time_chart_;
+  QLineEdit* title_;
+  Field* title_field_;
+  QLineEdit* paper_;
+  QComboBox* ended_;
+  std::int64_t shown_id_ = 0; // of the run whose title and paper are shown
+  RunCorrection shown_;
   QPlainTextEdit* note_;
   QLabel* fit_text_;
   Field* note_field_;

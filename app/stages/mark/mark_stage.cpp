@@ -44,6 +44,9 @@ QString polygon_name(int sides) {
   return QString::number(sides);
 }
 
+const QString first_target = QStringLiteral("bottom:1/3");
+const QString first_ratio = QStringLiteral("sqrt2");
+
 QString crease_count(int n) { return n == 1 ? MarkStage::tr("1 crease") : MarkStage::tr("%1 creases").arg(n); }
 
 } // namespace
@@ -90,7 +93,7 @@ void MarkStage::build_choices() {
 }
 
 void MarkStage::build_wishes() {
-  target_ = new QLineEdit(QStringLiteral("bottom:1/3"));
+  target_ = new QLineEdit(first_target);
   target_->setObjectName("target");
   target_->setToolTip(tr("bottom:1/7   a mark on an edge, from its left or lower end\n"
                          "120,80   a point\n"
@@ -108,7 +111,7 @@ void MarkStage::build_wishes() {
   sides_field_ = new Field(tr("P&olygon"), sides_);
   connect(sides_, &QComboBox::activated, this, &MarkStage::search_soon);
   choices_->add(sides_field_);
-  ratio_ = new QLineEdit(QStringLiteral("sqrt2"));
+  ratio_ = new QLineEdit(first_ratio);
   ratio_->setObjectName("ratio");
   ratio_->setToolTip(tr("Long side over short side: sqrt2, golden, 4/3, 2"));
   ratio_field_ = new Field(tr("&Ratio of the sides"), ratio_);
@@ -278,6 +281,24 @@ void MarkStage::load() {
   } else {
     show_chosen();
   }
+}
+
+void MarkStage::begin_anew() {
+  target_->setText(first_target);
+  ratio_->setText(first_ratio);
+  for (QLineEdit* edit : {strips_, areas_}) edit->clear();
+  recipe_->clear();
+  delay_.stop();
+  found_ = {};
+  chosen_ = -1;
+  picked_.reset();
+  paper_->set_marks({});
+  message_->clear();
+  // What it opens with, looked for again when the stage comes up.
+  seen_ = false;
+  wish_->setCurrentIndex(0);
+  show_chosen();
+  emit stale();
 }
 
 MarkRequest MarkStage::request() const {

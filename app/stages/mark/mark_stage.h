@@ -47,6 +47,8 @@ public:
   void set_sides(int sides);
   [[nodiscard]] CardRow* cards() const { return cards_; }
 
+  void begin_anew() override;
+
 public slots:
   /// Puts the chosen way into the programme.
   void send();

@@ -1,5 +1,8 @@
 #include "stages/pattern/pattern_stage.h"
 
+#include "shell/ask_file.h"
+#include "shell/file_name.h"
+
 #include "base/atomic_file.h"
 #include "io/pattern_file.h"
 #include "pattern/beginnings.h"
@@ -174,8 +177,8 @@ void PatternStage::build_choices() {
   auto* write = new QPushButton(tr("&Write ..."));
   write->setObjectName("write-pattern");
   connect(write, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(choices_, tr("Write the crease pattern"), {},
-                                                      tr("Crease patterns (*.json *.svg *.dxf *.pdf)"));
+    const QString path = ask_where_to_write(choices_, tr("Write the crease pattern"), {},
+                                            tr("Pattern (*.json);;SVG (*.svg);;DXF (*.dxf);;PDF (*.pdf)"));
     if (path.isEmpty()) return;
     if (const QString wrong = write_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -276,7 +279,7 @@ void PatternStage::pick(const Point& at, double) {
 }
 
 QString PatternStage::read_file_named(const QString& path) {
-  const std::string file = path.toStdString();
+  const std::string file = bytes_of(path);
   const auto format = pattern_format(file, false);
   if (!format) return QString::fromStdString(format.error());
   const auto text = read_file(file, largest_pattern_file);
@@ -302,7 +305,7 @@ QString PatternStage::read_file_named(const QString& path) {
 }
 
 QString PatternStage::write_file_named(const QString& path) {
-  const std::string file = path.toStdString();
+  const std::string file = bytes_of(path);
   const auto format = pattern_format(file, true);
   if (!format) return QString::fromStdString(format.error());
   const auto bytes =

@@ -58,17 +58,47 @@ QString ProveStage::sentence(const VertexRepair& r) const {
          (r.left_over == 1 ? tr("One thing stays broken.") : tr("%1 things stay broken.").arg(r.left_over));
 }
 
+namespace {
+
+struct CreaseCount {
+  int folded = 0;
+  int undirected = 0; // of them
+};
+
+CreaseCount creases_of(const CreasePattern& pattern) {
+  CreaseCount n;
+  for (const PatternEdge& e : pattern.edges) {
+    n.folded += folds(e.kind);
+    n.undirected += e.kind == EdgeKind::undirected;
+  }
+  return n;
+}
+
+} // namespace
+
 QString ProveStage::verdict() const {
   if (!found_.proof) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
   const auto n = found_.proof->violations.size();
   if (n == 1) return tr("▲! One vertex cannot fold.");
   if (n > 1) return tr("▲! %1 rules are broken at its vertices.").arg(n);
   switch (found_.proof->status) {
-  case LayerStatus::found:
+  case LayerStatus::found: {
+    // Bare paper lies flat, and creases without a direction say only that some folding exists: neither is this pattern
+    // folding flat.
+    const CreaseCount creases = creases_of(found_.proof->pattern);
+    if (creases.folded == 0) return tr("There is nothing to fold yet: the pattern has no creases.");
+    if (creases.undirected > 0)
+      return tr("✓ It can fold flat once every crease has a direction; %1 have none yet.").arg(creases.undirected);
     return tr("✓ It folds flat: every vertex closes, and the layers have an order.");
+  }
   case LayerStatus::impossible:
     return tr("▲! Every vertex closes, but the layers cannot be ordered.");
   default:
+    if (found_.proof->memory_needed > 0)
+      return tr("▲! Not tried: the layers would take about %1 GB of memory, more than half of what is free. Close "
+                "other "
+                "programs, or prove a part of the pattern.")
+          .arg(static_cast<double>(found_.proof->memory_needed) / 1e9, 0, 'f', 1);
     return tr("▲! No answer: the search was stopped or took more than two minutes.");
   }
 }
@@ -78,6 +108,9 @@ QString ProveStage::fact() const {
   if (!found_.proof) return tr("no paper");
   const auto n = found_.proof->violations.size();
   if (n > 0) return n == 1 ? tr("1 broken") : tr("%1 broken").arg(n);
+  const CreaseCount creases = creases_of(found_.proof->pattern);
+  if (creases.folded == 0) return tr("no creases");
+  if (creases.undirected > 0 && found_.proof->status == LayerStatus::found) return tr("can fold flat");
   return found_.proof->status == LayerStatus::found        ? tr("folds flat")
          : found_.proof->status == LayerStatus::impossible ? tr("layers clash")
                                                            : tr("undecided");
@@ -108,13 +141,13 @@ void ProveStage::write_ledger(Ledger& ledger) {
     ledger.section(tr("Folded"));
     ledger.line(tr("size"), workspace_.length(size.x()) + " x " + workspace_.length(size.y()));
     ledger.line(tr("layers at most"), QString::number(proof.overlap->layers_max));
-    ledger.line(tr("thickest place"), workspace_.length(proof.overlap->layers_max * p.stock.caliper_mm),
+    ledger.line(tr("thickest place"), workspace_.error(proof.overlap->layers_max * p.stock.caliper_mm),
                 tr("%1 layers of %2, pressed without air.")
                     .arg(proof.overlap->layers_max)
                     .arg(workspace_.length(p.stock.caliper_mm)));
     if (layers_here_ > 0)
       ledger.line(tr("under the pointer"), layers_here_ == 1 ? tr("1 layer") : tr("%1 layers").arg(layers_here_),
-                  tr("%1 thick.").arg(workspace_.length(layers_here_ * p.stock.caliper_mm)));
+                  tr("%1 thick.").arg(workspace_.error(layers_here_ * p.stock.caliper_mm)));
     double sum = 0;
     double area = 0;
     for (const FoldedCell& c : proof.overlap->cells) {

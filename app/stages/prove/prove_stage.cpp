@@ -1,5 +1,8 @@
 #include "stages/prove/prove_stage.h"
 
+#include "shell/ask_file.h"
+#include "shell/file_name.h"
+
 #include "base/atomic_file.h"
 #include "io/folded.h"
 #include "output/printing.h"
@@ -66,7 +69,7 @@ void ProveStage::build_choices() {
   choices_->add(keep);
   connect(save_, &QPushButton::clicked, this, [this] {
     const QString path =
-        QFileDialog::getSaveFileName(choices_, tr("Save the folded form"), {}, tr("Folded forms (*.svg *.pdf *.json)"));
+        ask_where_to_write(choices_, tr("Save the folded form"), {}, tr("SVG (*.svg);;PDF (*.pdf);;JSON (*.json)"));
     if (path.isEmpty()) return;
     if (const QString wrong = save_folded(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -184,6 +187,15 @@ void ProveStage::entered() {
   if (seen_ && current()) return;
   seen_ = true;
   prove_soon();
+}
+
+void ProveStage::begin_anew() {
+  found_ = {};
+  change_ = {};
+  said_.clear();
+  layers_here_ = 0;
+  show_findings();
+  load();
 }
 
 void ProveStage::load() {
@@ -405,7 +417,7 @@ QString ProveStage::save_folded(const QString& path) {
   const auto bytes = folded_bytes(*found_.proof, path.toStdString(), QFileInfo(path).completeBaseName().toStdString(),
                                   options, {(data_folder() + "/fonts").toStdString()}, print);
   if (!bytes) return QString::fromStdString(bytes.error());
-  const auto ok = write_atomically(path.toStdString(), *bytes);
+  const auto ok = write_atomically(bytes_of(path), *bytes);
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 

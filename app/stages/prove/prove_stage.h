@@ -39,6 +39,7 @@ public:
   [[nodiscard]] const ProofFindings& findings() const { return found_; }
   [[nodiscard]] FoldedPaper* folded() const { return folded_; }
   [[nodiscard]] PrecreaseChoice* precreasing() const { return precreasing_; }
+  void begin_anew() override;
   void set_look(FoldedPaper::Look look);
   /// Writes the folded form by the ending of the name; the sentence says what is wrong.
   QString save_folded(const QString& path);

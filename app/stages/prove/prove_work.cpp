@@ -1,5 +1,6 @@
 #include "stages/prove/prove_work.h"
 
+#include "base/memory.h"
 #include "pattern/layer_count.h"
 
 namespace uc::app {
@@ -8,7 +9,7 @@ ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<con
                          Progress& progress, LayerCache& cache) {
   ProofFindings out;
   out.drawn = std::move(drawn);
-  const ProofOptions options{true, seconds, &progress, &cache};
+  const ProofOptions options{true, seconds, &progress, &cache, free_memory() / 2};
   auto proof = proved(out.drawn->healed, options);
   if (!proof) {
     out.error = proof.error();

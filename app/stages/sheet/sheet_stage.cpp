@@ -308,10 +308,19 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
                        degrees(fit->corner_deg[3])));
   ledger.line(tr("Figures agree within"), workspace_.error(fit->residual_mm),
               tr("rms of measured minus fitted lengths"));
+  // A sheet that is only larger or smaller than it is called is true all the same.
+  const TruenessMeasure& m = *p.trueness;
+  const double width = (m.bottom + m.top) / 2;
+  const double height = (m.left + m.right) / 2;
+  const double larger = std::max(std::abs(width - p.sheet.width()), std::abs(height - p.sheet.height()));
+  if (larger > 0.05) {
+    ledger.line(tr("True size"), QStringLiteral("%1 x %2").arg(workspace_.error(width), workspace_.error(height)),
+                tr("mean of opposite sides; the plan is made for the size typed above"));
+  }
   double worst = 0;
   int worst_line = 0;
   for (const bool along_x : {true, false}) {
-    const auto effects = effect_on_lines(*fit, p.sheet.width(), p.sheet.height(), p.grid.parts, along_x);
+    const auto effects = effect_on_lines(*fit, width, height, p.grid.parts, along_x);
     for (std::size_t k = 0; k < effects.size(); ++k) {
       const double e = std::max(std::abs(effects[k].at_low_mm), std::abs(effects[k].at_high_mm));
       if (e > worst) worst = e, worst_line = static_cast<int>(k);

@@ -97,11 +97,12 @@ Result<std::vector<Stock>> ShelfDialog::read() const {
     bool ok = false;
     s.sheets = text(sheets).toInt(&ok);
     if (!ok) return wrong(sheets, tr("type a whole number"));
-    s.stiffness = stiffness_named(text(stiffness).toStdString());
-    if (name_of(s.stiffness) != text(stiffness).toStdString())
-      return wrong(stiffness, tr("type limp, soft, medium, crisp or stiff"));
-    s.memory = memory_named(text(memory).toStdString());
-    if (name_of(s.memory) != text(memory).toStdString()) return wrong(memory, tr("type weak, fair or strong"));
+    const auto stiff = stiffness_named(text(stiffness).toStdString());
+    if (!stiff) return wrong(stiffness, tr("type limp, soft, medium, crisp or stiff"));
+    s.stiffness = *stiff;
+    const auto keeps = memory_named(text(memory).toStdString());
+    if (!keeps) return wrong(memory, tr("type weak, fair or strong"));
+    s.memory = *keeps;
     s.damp_shaping = text(damp) == tr("yes");
     for (const auto& [column, target] : {std::pair<int, std::string*>{face, &s.face}, {underside, &s.underside}}) {
       if (!QColor(text(column)).isValid()) return wrong(column, tr("type a colour such as #F3C98B"));

@@ -1,0 +1,376 @@
+// The values of json_codec.h read back, strictly.
+#include "io/json_codec.h"
+#include "io/json_reader.h"
+
+#include "divide/starts.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+namespace uc {
+namespace {
+
+constexpr double most_seconds = 86'400; // of one move
+constexpr double day_minutes = 60.0 * 24 * 366;
+constexpr int most_id = 1 << 30;
+
+double length(const JsonReader& r) { return r.number(-most_file_mm, most_file_mm); }
+
+Segment segment_from(const JsonReader& r) {
+  const auto v = r.list(4, 4);
+  return {{length(v[0]), length(v[1])}, {length(v[2]), length(v[3])}};
+}
+
+std::vector<Segment> segments_from(const std::vector<JsonReader>& list) {
+  std::vector<Segment> all;
+  all.reserve(list.size());
+  for (const JsonReader& s : list) all.push_back(segment_from(s));
+  return all;
+}
+
+std::optional<StepKind> step_kind_named(const std::string& name) {
+  if (name == "bring") return StepKind::bring;
+  if (name == "through") return StepKind::through;
+  if (name == "guess") return StepKind::guess;
+  return std::nullopt;
+}
+
+GridStep step_from(const JsonReader& r, int parts) {
+  GridStep step;
+  step.kind = r.at("kind").word(step_kind_named);
+  step.a = static_cast<int>(r.at("a").whole(0, parts));
+  step.b = static_cast<int>(r.at("b").whole(0, parts));
+  step.makes = static_cast<int>(r.at("makes").whole(0, parts));
+  step.pinch = r.flag("pinch", false);
+  return step;
+}
+
+std::vector<int> ids(const JsonReader& r, const char* key) {
+  std::vector<int> all;
+  for (const JsonReader& i : r.list_at(key)) all.push_back(static_cast<int>(i.whole(0, most_id)));
+  return all;
+}
+
+Element element_from(const JsonReader& e) {
+  Element element;
+  element.id = static_cast<int>(e.at("id").whole(0, most_id));
+  element.role = e.word("role", role_named, Role::crease);
+  element.place = e.text("place", "");
+  element.label = e.text("label", "");
+  element.made_of = ids(e, "made_of");
+  element.family = e.text("family", "");
+  element.parts = e.whole("parts", 0, 1 << 20, 1);
+  element.index = e.whole("index", -(1 << 20), 1 << 20, 0);
+  element.parts = std::max(1, element.parts);
+  element.spans = segments_from(e.list_at("spans"));
+  if (const auto sigma = e.find("sigma_mm")) element.sigma_mm = sigma->number(0, most_file_mm);
+  element.existing = e.flag("existing", false);
+  element.by_direction = e.flag("by_direction", false);
+  return element;
+}
+
+Move move_from(const JsonReader& m) {
+  Move move;
+  move.kind = m.at("kind").word(move_kind_named);
+  move.seconds = m.number("seconds", 0, most_seconds, 0);
+  move.moving = ids(m, "moving");
+  move.through = ids(m, "through");
+  move.onto = ids(m, "onto");
+  if (const auto makes = m.find("makes")) move.makes = static_cast<int>(makes->whole(0, most_id));
+  move.spans = segments_from(m.list_at("spans"));
+  move.extent = m.word("extent", extent_named, Extent::full);
+  move.fold = m.word("fold", fold_named, Fold::undirected);
+  move.layers = m.whole("layers", 1, 10'000, 1);
+  move.degrees = m.number("degrees", -360, 360, 0);
+  move.wait_minutes = m.number("wait_minutes", 0, day_minutes, 0);
+  move.caution = m.word("caution", caution_named, Caution::none);
+  move.sigma_mm = m.number("sigma_mm", 0, most_file_mm, 0);
+  move.hand_sigma_mm = m.number("hand_sigma_mm", 0, most_file_mm, 0);
+  move.repeat = m.whole("repeat", 0, 1'000'000, 0);
+  move.repeats = m.whole("repeats", 0, 1'000'000, 0);
+  move.choice = m.flag("choice", false);
+  move.replaces = m.flag("replaces", false);
+  move.ends = ids(m, "ends");
+  move.settles = m.flag("settles", false);
+  return move;
+}
+
+/// A move that aligns must say what with what, and what it names must be there.
+void check_references(const JsonReader& at, const Move& move, const std::set<int>& known) {
+  const auto check = [&](const char* key, const std::vector<int>& list, bool zero) {
+    for (const int id : list) {
+      if (!(zero && id == 0) && !known.contains(id))
+        at.at(key).fail(fmt::format("element {} does not exist in this programme", id));
+    }
+  };
+  check("moving", move.moving, false);
+  check("onto", move.onto, false);
+  check("through", move.through, false);
+  check("ends", move.ends, true);
+  if (move.makes && !known.contains(*move.makes))
+    at.at("makes").fail(fmt::format("element {} does not exist in this programme", *move.makes));
+  const bool aligns = move.kind == MoveKind::align || move.kind == MoveKind::pinch;
+  if (aligns && move.through.empty() && (move.moving.empty() || move.onto.empty()))
+    at.fail("nothing is aligned; a fold names what is brought onto what");
+  if (move.kind == MoveKind::crease_through && move.onto.empty()) at.fail("a crease names the line it is folded on");
+  if (move.kind == MoveKind::crease_between && move.through.empty())
+    at.fail("a crease between marks names the marks it goes through");
+  if (aligns && move.moving.size() != move.onto.size()) at.fail("moving and onto must be equally long");
+}
+
+} // namespace
+
+Stock stock_from(const JsonReader& r) {
+  Stock s;
+  s.name = r.at("name").text();
+  s.caliper_mm = r.number("caliper_mm", 0, 100, s.caliper_mm);
+  s.grammage = r.number("grammage", 0, 100'000, s.grammage);
+  s.stiffness = r.word("stiffness", stiffness_named, Stiffness::medium);
+  s.memory = r.word("memory", memory_named, CreaseMemory::fair);
+  s.damp_shaping = r.flag("damp_shaping", false);
+  s.largest_mm = r.number("largest_mm", 0, most_file_mm, 0);
+  s.sheets = r.whole("sheets", 0, 1'000'000'000, 0);
+  s.face = r.text("face", s.face);
+  s.underside = r.text("underside", s.underside);
+  s.note = r.text("note", "");
+  return s;
+}
+
+TruenessMeasure trueness_from(const JsonReader& r) {
+  const auto side = [&](const char* key) { return r.at(key).number(0, 2 * most_file_mm); };
+  return {side("bottom"), side("right"), side("top"), side("left"), side("rising"), side("falling")};
+}
+
+HandProfile hand_from(const JsonReader& r) {
+  HandProfile h;
+  h.sigma_mm = r.number("sigma_mm", 0, 1000, h.sigma_mm);
+  h.sigma_se_mm = r.number("sigma_se_mm", 0, 1000, h.sigma_se_mm);
+  h.guess_sigma_mm = r.number("guess_sigma_mm", 0, 10'000, h.guess_sigma_mm);
+  h.creep = r.number("creep", 0, 5, h.creep);
+  h.measured_runs = r.whole("measured_runs", 0, 1'000'000'000, h.measured_runs);
+  h.fold_seconds = r.number("fold_seconds", 0, 3600, h.fold_seconds);
+  h.pinch_seconds = r.number("pinch_seconds", 0, 3600, h.pinch_seconds);
+  h.turn_seconds = r.number("turn_seconds", 0, 3600, h.turn_seconds);
+  h.rotate_seconds = r.number("rotate_seconds", 0, 3600, h.rotate_seconds);
+  h.either_side = r.flag("either_side", h.either_side);
+  return h;
+}
+
+GridSpec grid_spec_from(const JsonReader& r) {
+  GridSpec s;
+  s.parts = r.whole("parts", least_parts, greatest_parts, s.parts);
+  s.axis = r.word("axis", grid_axis_named, GridAxis::both);
+  s.method = r.word("method", method_named, Method::best);
+  s.direction = r.word("direction", direction_rule_named, DirectionRule::valley);
+  s.extent = r.word("extent", extent_rule_named, ExtentRule::full);
+  s.inset = r.whole("inset", 0, greatest_parts, s.inset);
+  for (const JsonReader& b : r.list_at("keep_clean")) {
+    const auto v = b.list(4, 4);
+    s.keep_clean.push_back({{length(v[0]), length(v[1])}, {length(v[2]), length(v[3])}});
+  }
+  for (const JsonReader& line : r.list_at("left_out")) s.left_out.push_back(static_cast<int>(line.whole(0, s.parts)));
+  s.pinches_allowed = r.flag("pinches_allowed", true);
+  if (const auto start = r.find("start")) {
+    s.start =
+        StartMark{static_cast<int>(start->at("line").whole(0, s.parts)), start->at("sigma_mm").number(0, most_file_mm),
+                  start->word("kind", start_kind_named, StartKind::given), start->texts("recipes")};
+  }
+  return s;
+}
+
+Programme programme_from(const JsonReader& r) {
+  Programme p;
+  for (const JsonReader& v : r.at("sheet").list()) {
+    const auto xy = v.list(2, 2);
+    p.sheet.push_back({length(xy[0]), length(xy[1])});
+  }
+  std::set<int> known;
+  const auto elements = r.at("elements").list();
+  p.elements.reserve(elements.size());
+  for (const JsonReader& e : elements) {
+    p.elements.push_back(element_from(e));
+    if (!known.insert(p.elements.back().id).second)
+      e.at("id").fail(fmt::format("element {} is there already", p.elements.back().id));
+  }
+  for (std::size_t i = 0; i < elements.size(); ++i) {
+    for (const int id : p.elements[i].made_of) {
+      if (!known.contains(id))
+        elements[i].at("made_of").fail(fmt::format("element {} does not exist in this programme", id));
+    }
+  }
+  const auto moves = r.at("moves").list();
+  p.moves.reserve(moves.size());
+  for (const JsonReader& m : moves) {
+    p.moves.push_back(move_from(m));
+    check_references(m, p.moves.back(), known);
+  }
+  return p;
+}
+
+RunDetail run_detail_from(const JsonReader& r) {
+  RunDetail run;
+  RunSummary& s = run.summary;
+  s.title = r.at("title").text();
+  s.sheet = r.text("sheet", "");
+  s.stock = r.text("stock", "");
+  s.axis = r.text("axis", "");
+  s.method = r.text("method", "");
+  s.parts = r.whole("parts", 0, 1 << 20, 0);
+  s.started = r.text("started", "");
+  s.ended = r.text("ended", "");
+  s.status = r.word("status", run_status_named, RunStatus::finished);
+  s.moves_planned = r.whole("moves_planned", 0, 1 << 24, 0);
+  s.planned_minutes = r.number("planned_minutes", 0, 1e9, 0);
+  s.planned_sigma_mm = r.number("planned_sigma_mm", 0, most_file_mm, 0);
+  s.planned_worst_mm = r.number("planned_worst_mm", 0, most_file_mm, 0);
+  s.note = r.text("note", "");
+  for (const JsonReader& e : r.list_at("events")) {
+    run.events.push_back({e.word("kind", event_kind_named, EventKind::done), e.whole("move", 0, 1 << 24, 0),
+                          e.number("seconds", 0, 1e9, 0), e.text("text", ""), e.text("at", "")});
+  }
+  for (const JsonReader& m : r.list_at("measured")) {
+    run.measured.push_back({m.at("family").text(), static_cast<int>(m.at("line").whole(0, 1 << 20)),
+                            length(m.at("position_mm")), m.number("expected_mm", -most_file_mm, most_file_mm, 0),
+                            m.number("plan_sigma_mm", 0, most_file_mm, 0),
+                            m.number("ruler_sigma_mm", 0, most_file_mm, 0.15)});
+  }
+  run.photos = r.texts("photos");
+  return run;
+}
+
+std::vector<StoredPlan> plans_from(const JsonReader& r) {
+  std::vector<StoredPlan> all;
+  for (const JsonReader& p : r.list()) {
+    StoredPlan plan;
+    plan.family = p.at("family").text();
+    plan.extent_mm = p.at("extent_mm").number(0, 2 * most_file_mm);
+    plan.task.parts = static_cast<int>(p.at("parts").whole(least_parts, greatest_parts));
+    plan.task.sigma_mm = p.at("sigma_mm").number(0, most_file_mm);
+    plan.task.guess_sigma_mm = p.at("guess_sigma_mm").number(0, most_file_mm);
+    if (const auto start = p.find("start"))
+      plan.task.start = StartMark{static_cast<int>(start->at("line").whole(0, plan.task.parts)),
+                                  start->at("sigma_mm").number(0, most_file_mm),
+                                  StartKind::given,
+                                  {}};
+    for (const JsonReader& step : p.at("steps").list()) plan.steps.push_back(step_from(step, plan.task.parts));
+    all.push_back(std::move(plan));
+  }
+  return all;
+}
+
+Result<std::vector<StoredPlan>> stored_plans(const RunDetail& run) {
+  const auto json = parse_json(run.plans_json, fmt::format("The plan of run {}", run.summary.id));
+  if (!json) return Error{json.error()};
+  try {
+    return plans_from(JsonReader(*json, "plans"));
+  } catch (const FieldError& e) {
+    return Error{fmt::format("The plan of run {} cannot be read ({}).", run.summary.id, e.what())};
+  }
+}
+
+std::vector<std::optional<int>> moves_of_steps(const StoredPlan& plan, std::size_t family, const Programme& programme) {
+  const auto makes_line = [](const Move& m) {
+    return m.makes && (m.kind == MoveKind::align || m.kind == MoveKind::crease_through || m.kind == MoveKind::pinch ||
+                       m.kind == MoveKind::guess || m.kind == MoveKind::crease_between || m.kind == MoveKind::mark);
+  };
+  std::map<int, std::vector<int>> making; // moves that make an element, in order
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    if (makes_line(programme.moves[i])) making[*programme.moves[i].makes].push_back(static_cast<int>(i));
+  }
+  std::map<int, std::size_t> made; // how often a line was made by the steps before
+  std::vector<std::optional<int>> out;
+  for (const GridStep& step : plan.steps) {
+    const auto& moves = making[line_element_id(family, step.makes)];
+    const std::size_t n = made[step.makes]++;
+    out.push_back(n < moves.size() ? std::optional(moves[n]) : std::nullopt);
+  }
+  return out;
+}
+
+std::vector<GridStep> steps_done(const StoredPlan& plan, std::size_t family, const Programme& programme,
+                                 const RunProgress& progress) {
+  const auto moves = moves_of_steps(plan, family, programme);
+  std::vector<char> there(static_cast<std::size_t>(plan.task.parts) + 1, 0);
+  there.front() = there.back() = 1;
+  if (plan.task.start) there[static_cast<std::size_t>(plan.task.start->line)] = 1;
+  std::vector<GridStep> done;
+  for (std::size_t i = 0; i < plan.steps.size(); ++i) {
+    const GridStep& step = plan.steps[i];
+    const bool skipped =
+        moves[i] && std::find(progress.skipped.begin(), progress.skipped.end(), *moves[i]) != progress.skipped.end();
+    if (!moves[i] || *moves[i] >= progress.next_move || skipped) continue;
+    const bool possible = step.kind == StepKind::guess ||
+                          (there[static_cast<std::size_t>(step.a)] && there[static_cast<std::size_t>(step.b)]);
+    if (!possible) continue;
+    there[static_cast<std::size_t>(step.makes)] = 1;
+    done.push_back(step);
+  }
+  return done;
+}
+
+Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run) {
+  const auto plans = stored_plans(run);
+  if (!plans) return Error{plans.error()};
+  // A run without events was entered whole: all of it was done.
+  std::optional<Programme> programme;
+  if (!run.events.empty() && !run.programme_json.empty()) {
+    auto read = parse_programme(run.programme_json, fmt::format("Run {}", run.summary.id));
+    if (!read) return Error{read.error()};
+    programme = std::move(read).value();
+  }
+  std::vector<MeasuredFamily> families;
+  for (std::size_t f = 0; f < plans->size(); ++f) {
+    const StoredPlan& plan = (*plans)[f];
+    MeasuredFamily family;
+    family.task = plan.task;
+    family.steps = plan.steps;
+    if (programme)
+      family.steps =
+          steps_done(plan, f, *programme, progress_of(run.events, static_cast<int>(programme->moves.size())));
+    const LineErrors errors = replay(family.task, family.steps);
+    for (const MeasuredLine& m : run.measured) {
+      if (m.family != plan.family || m.line <= 0 || m.line >= plan.task.parts || !errors.known(m.line)) continue;
+      family.lines.push_back(m.line);
+      family.deviation_mm.push_back(m.position_mm - m.expected_mm);
+      family.ruler_sigma_mm = m.ruler_sigma_mm;
+    }
+    if (!family.lines.empty()) families.push_back(std::move(family));
+  }
+  return families;
+}
+
+Result<Json> parse_json(const std::string& text, const std::string& source) {
+  constexpr int deepest = 100; // nothing of ours nests deeper; a hostile file would exhaust the stack later
+  bool too_deep = false;
+  try {
+    Json parsed = Json::parse(text, [&](int depth, Json::parse_event_t, Json&) {
+      too_deep = too_deep || depth > deepest;
+      return !too_deep;
+    });
+    if (too_deep) return Error{fmt::format("{}:1: the file nests too deeply; it is not one of ours.", source)};
+    return parsed;
+  } catch (const Json::parse_error& e) {
+    if (too_deep) return Error{fmt::format("{}:1: the file nests too deeply; it is not one of ours.", source)};
+    const auto end = text.begin() + static_cast<std::ptrdiff_t>(std::min(e.byte, text.size()));
+    const auto line = 1 + std::count(text.begin(), end, '\n');
+    return Error{fmt::format("{}:{}: this is not complete JSON; the file is damaged or cut short.", source, line)};
+  } catch (const Json::exception& e) {
+    return Error{fmt::format("{}:1: a value in it cannot be read ({}); the file is damaged.", source, e.what())};
+  }
+}
+
+Result<Programme> parse_programme(const std::string& text, const std::string& source) {
+  const auto json = parse_json(text, source);
+  if (!json) return Error{json.error()};
+  try {
+    return programme_from(JsonReader(*json));
+  } catch (const FieldError& e) {
+    return Error{fmt::format("{}: the programme in it cannot be read ({}).", source, e.what())};
+  }
+}
+
+} // namespace uc

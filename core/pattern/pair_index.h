@@ -1,0 +1,50 @@
+// The pairs of faces that overlap, each with a number: the variables of a layer order. Millions of them lie in a few
+// arrays, four bytes each; for the many look-ups over one stack of faces a table is laid out beforehand.
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <vector>
+
+namespace uc {
+
+/// A literal: +v says that the first face of pair v lies above the second, -v that it lies below. Pairs count from 1.
+using Literal = int;
+
+class PairIndex {
+public:
+  PairIndex() = default;
+  /// Every two faces that one of the stacks holds are a pair. Faces are ascending in each stack.
+  PairIndex(int faces, const std::vector<std::vector<int>>& stacks);
+  /// How many pairs the stacks make, without keeping them.
+  static std::size_t count(int faces, const std::vector<std::vector<int>>& stacks);
+
+  /// One more than the number of pairs, so that literals are indices.
+  [[nodiscard]] std::size_t size() const { return second_.size(); }
+  /// The faces of a pair, the lesser first.
+  [[nodiscard]] std::array<int, 2> operator[](std::size_t pair) const;
+  /// The literal that says that `upper` lies above `lower`; 0 when they do not overlap.
+  [[nodiscard]] Literal above(int upper, int lower) const;
+
+private:
+  friend class StackTable;
+  std::vector<std::size_t> first_of_; // per face: its first pair as the lesser face
+  std::vector<int> second_{-1};       // per pair, ascending within the pairs of one face
+};
+
+/// The literals among the faces of one stack, by their places in it.
+class StackTable {
+public:
+  void lay_out(const PairIndex& pairs, const std::vector<int>& faces);
+  /// The literal that says that the i-th face lies above the k-th.
+  [[nodiscard]] Literal above(std::size_t i, std::size_t k) const { return table_[i * size_ + k]; }
+  /// The place of a face in the stack that is laid out.
+  [[nodiscard]] std::size_t place(int face) const { return place_[static_cast<std::size_t>(face)]; }
+
+private:
+  std::size_t size_ = 0;
+  std::vector<Literal> table_;
+  std::vector<std::size_t> place_;
+};
+
+} // namespace uc
