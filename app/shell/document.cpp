@@ -4,6 +4,7 @@
 #include "shell/file_name.h"
 
 #include <QCryptographicHash>
+#include <QFile>
 
 namespace uc::app {
 

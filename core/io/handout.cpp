@@ -200,7 +200,7 @@ std::size_t template_page_count(const Figure& figure, const PrintOptions& option
 }
 
 std::size_t handout_page_count(const Programme& programme, const PrintOptions& options) {
-  const auto per_page = static_cast<std::size_t>(handout_rows(options) * handout_columns);
+  const auto per_page = static_cast<std::size_t>(handout_rows(options)) * handout_columns;
   return std::max<std::size_t>(1, (programme.moves.size() + per_page - 1) / per_page);
 }
 

@@ -6,7 +6,6 @@
 #include "pattern/layer_constraints.h"
 
 #include <array>
-#include <compare>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -33,7 +32,8 @@ public:
     std::uint8_t count = 0;
     bool odd = false;
     [[nodiscard]] std::span<const Literal> roots() const { return {root.data(), count}; }
-    auto operator<=>(const Parity&) const = default;
+    bool operator<(const Parity& o) const { return root != o.root ? root < o.root : odd < o.odd; }
+    bool operator==(const Parity& o) const { return odd == o.odd && root == o.root; }
   };
   [[nodiscard]] const std::vector<Parity>& parities() const { return parities_; }
   /// Faces of the constraint that failed.

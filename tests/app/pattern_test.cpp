@@ -115,11 +115,11 @@ private slots:
     prove(w);
     // "It folds flat" is said of a pattern whose creases all have directions, and of no other.
     const auto& edges = w.prove()->findings().proof->pattern.edges;
-    const bool open =
+    const bool undirected =
         std::any_of(edges.begin(), edges.end(), [](const PatternEdge& e) { return e.kind == EdgeKind::undirected; });
     const QString verdict = w.find<QLabel>("verdict")->text();
-    QVERIFY2(verdict.contains(open ? "It can fold flat" : "It folds flat"), qPrintable(verdict));
-    QCOMPARE(w.prove()->fact(), QString(open ? "can fold flat" : "folds flat"));
+    QVERIFY2(verdict.contains(undirected ? "It can fold flat" : "It folds flat"), qPrintable(verdict));
+    QCOMPARE(w.prove()->fact(), QString(undirected ? "can fold flat" : "folds flat"));
     QVERIFY(w.prove()->folded()->has_form());
     const int open = creases(w, EdgeKind::undirected);
     w.prove()->find_directions();
