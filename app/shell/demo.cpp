@@ -162,6 +162,16 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   for (const auto& [row, off] : readings) table->item(row, 2)->setText(QString::number((row + 1) * part + off, 'f', 1));
   wrong << shoot("measure");
   wrong << fold->session().end(RunStatus::abandoned);
+  window.show_stage("divide");
+  window.notify(QObject::tr("Crater panel (never saved to a file) was not saved when the program ended; last changed "
+                            "2026-11-07 21:40."),
+                {{QObject::tr("Restore it"), [] {}}, {QObject::tr("Discard it"), [] {}}}, "picture-1");
+  window.notify(QObject::tr("The file of this project was changed by another program."),
+                {{QObject::tr("Take theirs"), [] {}}, {QObject::tr("Keep mine"), [] {}}}, "picture-2");
+  window.notify(QObject::tr("The drawing is on the clipboard."), {}, "picture-3");
+  window.notices()->set_open(true);
+  wrong << shoot("notices");
+  for (const char* key : {"picture-1", "picture-2", "picture-3"}) window.notices()->remove(key);
   apply_theme(make_theme(ThemeChoice::dark));
   workspace.document.change("", [](Project& p) {
     p.sheet = parse_sheet("ngon:6:120mm").value();

@@ -112,6 +112,8 @@ void NoticeList::refresh() {
   clear(buttons_);
   clear(rows_);
   setProperty("asks", !notices_.empty());
+  style()->unpolish(this);
+  style()->polish(this);
   if (notices_.empty()) {
     text_->setText(rest_);
     text_->setProperty("role", "hint");
@@ -152,7 +154,8 @@ void NoticeList::set_open(bool open) {
 
 void NoticeList::place_panel() {
   QWidget* body = parentWidget();
-  const int height = std::min(body->height() / 2, 18 + 44 * static_cast<int>(notices_.size()));
+  rows_->activate();
+  const int height = std::min(body->height() / 2, rows_->sizeHint().height() + 2);
   panel_->setGeometry(0, y() - height, body->width(), height);
   panel_->raise();
 }

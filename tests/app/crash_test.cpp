@@ -1,10 +1,11 @@
-// Kills a working program at 200 random moments: whatever it had acknowledged must be found again.
+// Kills a working program at random moments, 200 or UC_KILLS of them, over edits, saves, runs and recovery: whatever it
+// had acknowledged must be found again.
 #include "support.h"
 
 #include "record/run_log.h"
 
 #include <QDir>
-#include <QElapsedTimer>
+#include <QFile>
 #include <QProcess>
 #include <QTemporaryDir>
 
@@ -26,7 +27,10 @@ private slots:
     std::map<std::int64_t, std::multiset<std::pair<std::string, int>>> wanted;
     std::set<std::int64_t> ended;
     int acknowledged = 0;
-    for (int kill = 0; kill < 200; ++kill) {
+    const int kills = qEnvironmentVariableIntValue("UC_KILLS") > 0 ? qEnvironmentVariableIntValue("UC_KILLS") : 200;
+    int kept = 0; // the count of the project as it was last acknowledged
+    int recovered = 0;
+    for (int kill = 0; kill < kills; ++kill) {
       QProcess worker;
       worker.start(QStringLiteral(UC_RUN_WORKER), {folder});
       QVERIFY(worker.waitForStarted());
@@ -35,7 +39,6 @@ private slots:
       ::kill(static_cast<pid_t>(worker.processId()), SIGKILL);
       QVERIFY(worker.waitForFinished());
       QCOMPARE(worker.exitStatus(), QProcess::CrashExit);
-      int parts = 0;
       const QByteArray output = worker.readAllStandardOutput();
       for (const QByteArray& line : output.split('\n')) {
         const auto words = line.split(' ');
@@ -44,7 +47,12 @@ private slots:
         const std::int64_t id = words[1].toLongLong();
         if (words[0] == "run") wanted[id];
         if (words[0] == "end") ended.insert(id);
-        if (words[0] == "parts") parts = words[1].toInt();
+        if (words[0] == "recovered") {
+          ++recovered;
+          QVERIFY2(kept == 0 || id == kept || id == kept % 9 + 2,
+                   qPrintable(QString("recovered %1 of %2").arg(id).arg(kept)));
+        }
+        if (words[0] == "parts" || words[0] == "saved" || words[0] == "recovered") kept = words[1].toInt();
         if (words.size() == 3) wanted[id].insert({words[0].toStdString(), words[2].toInt()});
       }
       auto opened = RunLog::open((folder + "/log.sqlite").toStdString());
@@ -52,22 +60,26 @@ private slots:
       // Runs of earlier kills are checked again at the end; here only the latest, to keep the test quick.
       for (auto run = wanted.rbegin(); run != wanted.rend() && std::distance(wanted.rbegin(), run) < 3; ++run)
         check(*opened, run->first, run->second);
-      if (parts > 0) {
-        bool found = false;
-        for (const QString& file : QDir(folder + "/recovery").entryList({"*.undercrease"})) {
-          const auto project = load_project_parts(folder + "/recovery/" + file);
-          found = found || project == parts || project == parts % 9 + 2;
-        }
-        QVERIFY2(found, qPrintable(QString("autosaved count %1").arg(parts)));
-      }
+      if (kept == 0) continue;
+      // In a copy or in the file: what was acknowledged, or the edit after it.
+      QStringList places{folder + "/job.undercrease"};
       for (const QString& file : QDir(folder + "/recovery").entryList({"*.undercrease"}))
-        QFile::remove(folder + "/recovery/" + file);
+        places << folder + "/recovery/" + file;
+      bool found = false;
+      for (const QString& place : places) {
+        if (!QFile::exists(place)) continue;
+        const int parts = load_project_parts(place);
+        found = found || parts == kept || parts == kept % 9 + 2;
+      }
+      QVERIFY2(found, qPrintable(QString("count %1").arg(kept)));
     }
     const auto log = RunLog::open((folder + "/log.sqlite").toStdString());
     for (const auto& [id, events] : wanted) check(*log, id, events);
     for (const std::int64_t id : ended) QCOMPARE(log->load(id)->summary.status, RunStatus::finished);
     QVERIFY2(acknowledged > 1000, qPrintable(QString::number(acknowledged)));
-    qInfo("%d acknowledged entries in %zu runs survived 200 kills", acknowledged, wanted.size());
+    QVERIFY2(recovered > kills / 20, qPrintable(QString::number(recovered)));
+    qInfo("%d acknowledged entries in %zu runs survived %d kills, %d recoveries among them", acknowledged,
+          wanted.size(), kills, recovered);
   }
 
 private:

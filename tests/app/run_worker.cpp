@@ -20,7 +20,15 @@ int main(int argc, char** argv) {
   uc::app::Workspace workspace(QString::fromLocal8Bit(argv[1]));
   uc::app::RunSession session(workspace);
   if (!session.resume_stored().isEmpty()) return 4;
+  const QString file = QString::fromLocal8Bit(argv[1]) + "/job.undercrease";
   int parts = 2;
+  int rounds = 0;
+  // Work that an earlier process left behind is gone on with, as the window does.
+  if (const auto found = workspace.document.recoverable(); !found.empty()) {
+    if (!workspace.document.recover(found.front().file).isEmpty()) return 10;
+    parts = workspace.document.project().grid.parts;
+    say("recovered " + std::to_string(parts));
+  }
   while (true) {
     if (!session.active()) {
       if (!session.start().isEmpty()) return 5;
@@ -35,6 +43,10 @@ int main(int argc, char** argv) {
       workspace.document.change("count", [&](Project& p) { p.grid.parts = parts; });
       if (!workspace.document.autosave().isEmpty()) return 7;
       say("parts " + std::to_string(parts));
+      if (++rounds % 3 == 0) {
+        if (!workspace.document.save(file).isEmpty()) return 11;
+        say("saved " + std::to_string(parts));
+      }
       continue;
     }
     if (move % 3 == 1) {

@@ -66,7 +66,7 @@ void LogStage::build_choices() {
     connect(edit, &QLineEdit::editingFinished, this, &LogStage::store_correction);
   connect(ended_, &QComboBox::activated, this, &LogStage::store_correction);
   note_ = new QPlainTextEdit;
-  note_->setMaximumHeight(84);
+  note_->setFixedHeight(72);
   note_->setTabChangesFocus(true);
   note_field_ = new Field(tr("&Note"), note_);
   choices_->add(note_field_);
