@@ -60,24 +60,22 @@ int main(int argc, char** argv) {
   QString demo_trouble;
   if (options.isSet(demo) || for_pictures) demo_trouble = prepare_demo(folder);
 
-  int code = 0;
-  {
-    Workspace workspace(folder);
-    MainWindow window(workspace);
-    const QStringList files = options.positionalArguments();
-    if (!files.isEmpty())
-      window.open_project(name_as_given(files.first(), argc, argv));
-    else if (options.isSet(demo) || for_pictures)
-      window.open_project(folder + "/open-night.undercrease");
-    if (for_pictures) {
-      const QString wrong = write_pictures(window, workspace, options.value(pictures));
-      if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
-      QDir(folder).removeRecursively();
-      return wrong.isEmpty() ? 0 : 1;
-    }
-    greet(window, workspace, demo_trouble);
-    window.show();
-    code = QApplication::exec();
+  Workspace workspace(folder);
+  MainWindow window(workspace);
+  const QStringList files = options.positionalArguments();
+  if (!files.isEmpty())
+    window.open_project(name_as_given(files.first(), argc, argv));
+  else if (options.isSet(demo) || for_pictures)
+    window.open_project(folder + "/open-night.undercrease");
+  if (for_pictures) {
+    const QString wrong = write_pictures(window, workspace, options.value(pictures));
+    if (!wrong.isEmpty()) QTextStream(stderr) << wrong << Qt::endl;
+    QDir(folder).removeRecursively();
+    return wrong.isEmpty() ? 0 : 1;
   }
-  leave(code);
+  greet(window, workspace, demo_trouble);
+  window.show();
+  const int code = QApplication::exec();
+  end_soon(code);
+  return code;
 }

@@ -28,7 +28,7 @@ std::ostream& out();
 std::ostream& err();
 /// One JSON document.
 void print_json(const nlohmann::json& document);
-/// Drops what was to go to standard output, as before a complaint.
+/// Drops what was to be printed, as before a complaint, which is one line and all there is.
 void forget_output();
 /// Writes what was kept. Where standard output cannot be written, one line says so and the exit code is 2.
 int delivered(int exit);

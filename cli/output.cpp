@@ -57,6 +57,7 @@ void print_json(const nlohmann::json& document) {
 }
 
 void forget_output() {
+  kept().err.str({});
   kept().out.str({});
   kept().json.clear();
 }

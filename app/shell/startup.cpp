@@ -1,8 +1,11 @@
 #include "shell/startup.h"
 
+#include <QSettings>
 #include <QThreadPool>
 
+#include <chrono>
 #include <cstdlib>
+#include <thread>
 
 namespace uc::app {
 
@@ -12,11 +15,14 @@ void greet(MainWindow& window, const Workspace& workspace, const QString& troubl
   window.notify(trouble, {}, "demo");
 }
 
-void leave(int code) {
-  constexpr int patience_ms = 500;
-  QThreadPool::globalInstance()->clear();
-  if (QThreadPool::globalInstance()->waitForDone(patience_ms)) std::exit(code);
-  std::_Exit(code); // work that has not heard of it yet holds nothing that could be lost
+void end_soon(int code) {
+  constexpr std::chrono::milliseconds patience{700};
+  QSettings().sync();
+  QThreadPool::globalInstance()->clear(); // what has not begun
+  std::thread([code, patience] {
+    std::this_thread::sleep_for(patience);
+    std::_Exit(code);
+  }).detach();
 }
 
 } // namespace uc::app

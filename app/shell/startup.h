@@ -8,8 +8,8 @@ namespace uc::app {
 /// Each gets a notice of its own. Recovery is offered in every window: a copy that another one holds is not listed.
 void greet(MainWindow& window, const Workspace& workspace, const QString& trouble);
 
-/// Ends long work that is still going on in the background and waits for it; what has not ended within half a second
-/// is left, and the process ends with `code` all the same.
-[[noreturn]] void leave(int code);
+/// Called when the last window has closed: the process ends with `code` within a second, whatever long work in the
+/// background has not heard of it yet. That work holds nothing that could be lost.
+void end_soon(int code);
 
 } // namespace uc::app

@@ -1,5 +1,6 @@
 #include "io/svg.h"
 
+#include "base/clean_text.h"
 #include "base/quantity.h"
 
 #include <fmt/format.h>
@@ -25,7 +26,7 @@ std::string path_data(const PagePath& path) {
 
 std::string xml_escaped(const std::string& text) {
   std::string out;
-  for (const char c : text) {
+  for (const char c : shown_text(text, true)) {
     switch (c) {
     case '&':
       out += "&amp;";
@@ -40,7 +41,7 @@ std::string xml_escaped(const std::string& text) {
       out += "&quot;";
       break;
     default:
-      if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t') out += c;
+      out += c;
     }
   }
   return out;
