@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <fstream>
 #include <random>
+#include <set>
 
 using namespace uc;
 using uc::testing::near;
@@ -118,6 +119,82 @@ private slots:
     QCOMPARE(db.list(query)->size(), std::size_t{2});
     QVERIFY(db.remove(1).ok());
     QCOMPARE(db.list()->size(), std::size_t{2});
+  }
+
+  void the_cause_is_the_largest_contribution_or_none() {
+    // One line made by one fold: of its deviation d the fold has d·s²/(s² + r²), the rest is the ruler's.
+    MeasuredFamily m;
+    m.task.parts = 2;
+    m.task.sigma_mm = 0.25;
+    m.ruler_sigma_mm = 0.15;
+    m.steps = {{StepKind::bring, 0, 2, 1, false}};
+    m.lines = {1};
+    m.deviation_mm = {1.3};
+    Diagnosis d = diagnose(m);
+    QVERIFY(d.cause && d.cause->kind == Cause::Kind::fold && d.cause->step == 0);
+    QVERIFY(near(d.cause->contribution_mm, 1.3 * 0.0625 / (0.0625 + 0.0225), 1e-12));
+    QVERIFY(d.lines[0].refold && d.lines[0].refold_from == (std::array<int, 2>{0, 2}));
+    QVERIFY(near(d.lines[0].after_refold_mm, 0.25, 1e-12));
+    // A ruler that errs more than the hand explains most of it: then no fold is named.
+    m.ruler_sigma_mm = 0.5;
+    QVERIFY(!diagnose(m).lines[0].within);
+    QVERIFY(!diagnose(m).cause);
+    m.ruler_sigma_mm = 0.15;
+    m.deviation_mm = {0.2};
+    QVERIFY(diagnose(m).lines[0].within && !diagnose(m).cause);
+    // A guess of 2 mm outweighs the fold after it: line 1 is half of line 2 and one fold.
+    m.task.parts = 3;
+    m.steps = {{StepKind::guess, 2, 2, 2, false}, {StepKind::bring, 0, 2, 1, false}};
+    m.deviation_mm = {3.0};
+    d = diagnose(m);
+    QVERIFY(d.cause && d.cause->kind == Cause::Kind::guess && d.cause->step == 0);
+    const double variance = 0.25 * 4 + 0.0625 + 0.0225;
+    QVERIFY(near(d.cause->contribution_mm, 3.0 * (0.25 * 4) / variance, 1e-12));
+    // The same from a start that is given.
+    m.task.start = StartMark{2, 2.0, StartKind::given, {}};
+    m.steps = {{StepKind::bring, 0, 2, 1, false}};
+    d = diagnose(m);
+    QVERIFY(d.cause && d.cause->kind == Cause::Kind::start);
+    QVERIFY(near(d.cause->contribution_mm, 3.0 * (0.25 * 4) / variance, 1e-12));
+  }
+
+  void only_what_was_done_is_judged() {
+    const auto division = divide(parse_sheet("square:240mm").value(), GridSpec{}, HandProfile{});
+    RunDetail run = sample("Crater panel", 8);
+    run.programme_json = json_of(division->programme).dump();
+    run.plans_json = plans_json(*division).dump();
+    const auto plans = *stored_plans(run);
+    for (std::size_t f = 0; f < plans.size(); ++f) {
+      const auto moves = moves_of_steps(plans[f], f, division->programme);
+      QCOMPARE(moves.size(), plans[f].steps.size());
+      for (std::size_t i = 0; i < moves.size(); ++i) {
+        QVERIFY(moves[i].has_value());
+        QCOMPARE(*division->programme.moves[static_cast<std::size_t>(*moves[i])].makes,
+                 line_element_id(f, plans[f].steps[i].makes));
+      }
+      for (int line = 1; line < 8; ++line)
+        run.measured.push_back({plans[f].family, line, 30.0 * line, 30.0 * line, 0.3, 0.15});
+    }
+    const int count = static_cast<int>(division->programme.moves.size());
+    for (int done = 0; done <= count; done += 3) {
+      run.events.clear();
+      for (int i = 0; i < done; ++i)
+        run.events.push_back({i == 1 ? EventKind::skipped : EventKind::done, i, 1, "", ""});
+      if (run.events.empty()) continue;
+      std::set<int> there;
+      for (int i = 0; i < done; ++i) {
+        const Move& m = division->programme.moves[static_cast<std::size_t>(i)];
+        if (m.makes && i != 1) there.insert(*m.makes);
+      }
+      const auto families = *measured_families(run);
+      for (const MeasuredFamily& family : families) {
+        for (const GridStep& s : family.steps) {
+          QVERIFY(there.contains(line_element_id(0, s.makes)) || there.contains(line_element_id(1, s.makes)));
+        }
+        for (const int line : family.lines)
+          QVERIFY(there.contains(line_element_id(0, line)) || there.contains(line_element_id(1, line)));
+      }
+    }
   }
 
   void progress_follows_the_events() {
