@@ -15,6 +15,7 @@
 #include <QMessageBox>
 
 using namespace uc;
+using uc::testing::answer_next;
 using uc::testing::near;
 using uc::testing::Window;
 
@@ -25,16 +26,6 @@ QPushButton* shown_button(const QWidget* in, const QString& text) {
     if (b->isVisible() && b->text() == text) return b;
   }
   return nullptr;
-}
-
-/// Presses the button of that name in the next question.
-void answer_with(const Window& w, const char* name) {
-  QTimer::singleShot(250, w.window.get(), [name] {
-    auto* box = QApplication::activeModalWidget();
-    auto* choice = box ? box->findChild<QPushButton*>(name) : nullptr;
-    if (!choice) qFatal("no question with %s", name);
-    choice->click();
-  });
 }
 
 int parts_in(const QString& file) {
@@ -63,11 +54,11 @@ private slots:
       w.set_parts(last);
       QTest::qWait(90); // quicker than the pause a copy once waited for
       const QString copy = own_copy(w);
-      if (clock.elapsed() > 1000) QVERIFY2(!copy.isEmpty(), qPrintable(QString::number(clock.elapsed())));
+      if (clock.elapsed() > 2000) QVERIFY2(!copy.isEmpty(), qPrintable(QString::number(clock.elapsed())));
     }
     const QDateTime before = QFileInfo(own_copy(w)).lastModified();
     w.set_parts(70);
-    QTRY_COMPARE_WITH_TIMEOUT(parts_in(own_copy(w)), 70, 1000);
+    QTRY_COMPARE_WITH_TIMEOUT(parts_in(own_copy(w)), 70, 5000);
     QVERIFY(QFileInfo(own_copy(w)).lastModified() >= before);
   }
 
@@ -89,7 +80,7 @@ private slots:
 
     w.set_parts(10);
     theirs(33);
-    answer_with(w, "take-theirs");
+    answer_next("take-theirs");
     (void)w.window->save_project_as(file);
     QCOMPARE(w.project().grid.parts, 33);
     QCOMPARE(parts_in(file), 33);
@@ -97,7 +88,7 @@ private slots:
     QCOMPARE(w.project().grid.parts, 10); // mine is not lost either
 
     theirs(34);
-    answer_with(w, "save-beside");
+    answer_next("save-beside");
     (void)w.window->save_project_as(file);
     QCOMPARE(parts_in(file), 34);
     QCOMPARE(parts_in(w.dir.path() + "/job-2.undercrease"), 10);
@@ -106,14 +97,14 @@ private slots:
     QVERIFY(w.window->open_project(file));
     w.set_parts(11);
     theirs(35);
-    answer_with(w, "keep-mine");
+    answer_next("keep-mine");
     QVERIFY(w.window->save_project_as(file));
     QCOMPARE(parts_in(file), 11);
 
     w.set_parts(12);
     QVERIFY(QFile::remove(file));
     QCOMPARE(w.workspace->document.file_change(), app::Document::FileChange::removed);
-    answer_with(w, "keep-mine");
+    answer_next("keep-mine");
     QVERIFY(w.window->save_project_as(file));
     QCOMPARE(parts_in(file), 12);
   }
@@ -144,12 +135,9 @@ private slots:
     const QString file = w.dir.path() + "/there.csv";
     QVERIFY(app::may_write(w.window.get(), file));
     QVERIFY(write_atomically(file.toStdString(), "x").ok());
-    answer_with(w, "replace-file");
+    answer_next("replace-file");
     QVERIFY(app::may_write(w.window.get(), file));
-    QTimer::singleShot(250, w.window.get(), [] {
-      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-      if (box) box->button(QMessageBox::Cancel)->click();
-    });
+    answer_next();
     QVERIFY(!app::may_write(w.window.get(), file));
   }
 
@@ -271,10 +259,7 @@ private slots:
     w.go_to("fold");
     w.press("begin");
     w.key(Qt::Key_Space);
-    QTimer::singleShot(250, w.window.get(), [] {
-      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-      if (box) box->button(QMessageBox::Cancel)->click();
-    });
+    answer_next();
     w.press("finish");
     QVERIFY(w.fold()->session().active());
     w.press_and_confirm("finish", "confirm-end");

@@ -13,6 +13,7 @@
 #include <QDir>
 #include <QFile>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QMouseEvent>
 #include <QPushButton>
 #include <QSettings>
@@ -35,6 +36,21 @@ inline QByteArray cache() {
 inline void hover(QWidget* widget, const QPoint& at) {
   QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
   QApplication::sendEvent(widget, &move);
+}
+
+/// Presses the named button of the next question, however long it takes to come up; its Cancel when no name is given.
+inline void answer_next(const char* name = nullptr) {
+  auto* waiting = new QTimer(QApplication::instance());
+  QObject::connect(waiting, &QTimer::timeout, waiting, [waiting, name] {
+    auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+    if (!box) return;
+    auto* choice = name ? box->findChild<QPushButton*>(name) : box->button(QMessageBox::Cancel);
+    if (!choice) qFatal("no answer %s to \"%s\"", name ? name : "Cancel", qPrintable(box->text()));
+    waiting->deleteLater();
+    waiting->stop();
+    choice->click();
+  });
+  waiting->start(50);
 }
 
 class Window {
@@ -99,12 +115,7 @@ public:
   void press(const char* button) const { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
   /// Presses a button and then the one of the question that follows.
   void press_and_confirm(const char* button, const char* answer) const {
-    QTimer::singleShot(250, window.get(), [answer] {
-      auto* box = QApplication::activeModalWidget();
-      auto* choice = box ? box->findChild<QPushButton*>(answer) : nullptr;
-      if (!choice) qFatal("no question with %s", answer);
-      choice->click();
-    });
+    answer_next(answer);
     press(button);
   }
   /// Types into a field in place of what stands there and leaves it.
