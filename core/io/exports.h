@@ -15,6 +15,9 @@ Result<PaperSize> paper_named(const std::string& name);
 /// A PDF of more pages is made only when that many are asked for.
 constexpr std::size_t usual_pages = 200;
 
+/// A hand-out for the browser draws every move with all creases before it; of more moves than this it is refused.
+constexpr std::size_t most_drawn_moves = 3000;
+
 struct ExportOptions {
   PageFonts fonts;
   PaperSize paper{"A4", 210, 297};

@@ -297,6 +297,7 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
   const int count = static_cast<int>(programme.moves.size());
   const int page_count = std::max(1, (count + per_page - 1) / per_page);
   std::vector<Page> pages;
+  const ProgrammeTeller teller(programme, o.text);
   for (int n = 0; n < page_count; ++n) {
     Page page;
     page.width_mm = o.paper.width_mm;
@@ -311,8 +312,8 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
       draw_figure(page, move_figure(programme, i), at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
       const double x = at.x() + cell_w * 0.5;
       page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
-      std::vector<std::pair<std::string, double>> paragraphs{{move_text(programme, move, o.text), 3.1},
-                                                             {check_text(programme, move, o.text), 2.5}};
+      std::vector<std::pair<std::string, double>> paragraphs{{teller.text(static_cast<std::size_t>(i)), 3.1},
+                                                             {teller.check(static_cast<std::size_t>(i)), 2.5}};
       if (move.caution != Caution::none) paragraphs.emplace_back("Caution: " + caution_text(move.caution, o.text), 2.5);
       // Long instructions are set smaller, so that they end before the next move.
       double scale = 1;
@@ -348,15 +349,15 @@ std::string handout_html(const Programme& programme, const std::string& title, c
       "5d594f}}"
       ".caution{{color:#B3261E}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
       xml_escaped(title), xml_escaped(subtitle));
+  const ProgrammeTeller teller(programme, style);
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
     const Move& move = programme.moves[i];
     Page drawing;
     drawing.width_mm = 70;
     drawing.height_mm = 60;
     draw_figure(drawing, move_figure(programme, static_cast<int>(i)), {5, 5}, {60, 50});
-    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1,
-                        xml_escaped(move_text(programme, move, style)));
-    const std::string check = check_text(programme, move, style);
+    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1, xml_escaped(teller.text(i)));
+    const std::string check = teller.check(i);
     if (!check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(check));
     if (move.caution != Caution::none) {
       html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(caution_text(move.caution, style)));

@@ -10,6 +10,7 @@
 #include <cmath>
 #include <cstdint>
 #include <limits>
+#include <memory>
 #include <optional>
 #include <stdexcept>
 #include <string>
@@ -30,12 +31,15 @@ constexpr std::size_t most_file_items = 2'000'000;
 
 class JsonReader {
 public:
-  explicit JsonReader(const nlohmann::json& value, std::string path = {}) : value_(&value), path_(std::move(path)) {}
+  explicit JsonReader(const nlohmann::json& value, const char* name = "")
+      : value_(&value), step_{nullptr, name, none} {}
 
-  [[nodiscard]] const std::string& path() const { return path_; }
+  /// The way to this value from the document, put together when it is asked for.
+  [[nodiscard]] std::string path() const { return path_of(step_); }
   [[nodiscard]] const nlohmann::json& json() const { return *value_; }
   [[noreturn]] void fail(const std::string& what) const {
-    throw FieldError(fmt::format("{}: {}", path_.empty() ? "document" : path_, what));
+    const std::string where = path();
+    throw FieldError(fmt::format("{}: {}", where.empty() ? "document" : where, what));
   }
 
   /// The member of an object; null stands for one that is absent.
@@ -43,11 +47,11 @@ public:
     if (!value_->is_object()) fail(fmt::format("an object must stand here, not {}", told()));
     const auto it = value_->find(key);
     if (it == value_->end() || it->is_null()) return std::nullopt;
-    return JsonReader(*it, path_.empty() ? key : path_ + "." + key);
+    return JsonReader(*it, {as_parent(), key, none});
   }
   [[nodiscard]] JsonReader at(const char* key) const {
     if (const auto found = find(key)) return *found;
-    JsonReader(*value_, path_.empty() ? key : path_ + "." + key).fail("is missing");
+    JsonReader(*value_, {as_parent(), key, none}).fail("is missing");
   }
   /// The elements of a list of `least` to `most`.
   [[nodiscard]] std::vector<JsonReader> list(std::size_t least = 0, std::size_t most = most_file_items) const {
@@ -57,7 +61,8 @@ public:
                        least == most ? std::to_string(least) : fmt::format("{} to {}", least, most)));
     std::vector<JsonReader> all;
     all.reserve(value_->size());
-    for (std::size_t i = 0; i < value_->size(); ++i) all.emplace_back((*value_)[i], fmt::format("{}[{}]", path_, i));
+    const auto parent = as_parent();
+    for (std::size_t i = 0; i < value_->size(); ++i) all.push_back(JsonReader((*value_)[i], {parent, "", i}));
     return all;
   }
   [[nodiscard]] std::vector<JsonReader> list_at(const char* key) const {
@@ -129,6 +134,20 @@ public:
   }
 
 private:
+  static constexpr std::size_t none = static_cast<std::size_t>(-1);
+  /// One step of the way: a key, or the place in a list. Most are never put into words.
+  struct Step {
+    std::shared_ptr<const Step> parent;
+    const char* key = "";
+    std::size_t index = none;
+  };
+  JsonReader(const nlohmann::json& value, Step step) : value_(&value), step_(std::move(step)) {}
+  [[nodiscard]] std::shared_ptr<const Step> as_parent() const { return std::make_shared<const Step>(step_); }
+  static std::string path_of(const Step& step) {
+    const std::string before = step.parent ? path_of(*step.parent) : std::string();
+    if (step.index != none) return fmt::format("{}[{}]", before, step.index);
+    return before.empty() || *step.key == '\0' ? before + step.key : before + "." + step.key;
+  }
   /// The value as it stands in the file, short enough for a sentence.
   [[nodiscard]] std::string told() const {
     if (value_->is_object()) return "an object";
@@ -136,7 +155,7 @@ private:
     return clipped(shown_text(value_->dump(-1, ' ', false, nlohmann::json::error_handler_t::replace)), 60);
   }
   const nlohmann::json* value_;
-  std::string path_;
+  Step step_;
 };
 
 } // namespace uc

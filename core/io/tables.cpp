@@ -93,9 +93,8 @@ Result<std::string> session_ics(const Programme& programme, const std::string& t
   }
   const int minutes = std::max(1, static_cast<int>(std::ceil(programme.planned_seconds() / 60)));
   std::string steps;
-  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    steps += fmt::format("{}. {}\n", i + 1, move_text(programme, programme.moves[i]));
-  }
+  const ProgrammeTeller teller(programme);
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) steps += fmt::format("{}. {}\n", i + 1, teller.text(i));
   const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
       icalcomponent_vanew(
           ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"), icalproperty_new_prodid("-//Under Crease//EN"),

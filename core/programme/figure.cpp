@@ -144,7 +144,11 @@ Box Figure::bounds() const {
 
 Figure move_figure(const Programme& programme, int index, const std::vector<int>& skipped) {
   Figure figure;
-  const SheetState state = state_after(programme, index, skipped);
+  // Turning over and rotating are drawn as the sheet lies then, with the arrow of how it came to lie so.
+  const bool handles = index >= 0 && index < static_cast<int>(programme.moves.size()) &&
+                       (programme.moves[static_cast<std::size_t>(index)].kind == MoveKind::turn_over ||
+                        programme.moves[static_cast<std::size_t>(index)].kind == MoveKind::rotate);
+  const SheetState state = state_after(programme, handles ? index + 1 : index, skipped);
   figure.underside_up = state.underside_up;
   figure.view = view_of(state, bounding_box(programme.sheet).centre());
   const Polygon outline = outline_before(programme, index);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <unordered_map>
 
 namespace uc {
 
@@ -31,8 +32,11 @@ std::vector<Segment> SheetState::Crease::all() const {
 
 SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped) {
   SheetState state;
+  std::unordered_map<int, std::size_t> place; // of each element's crease
   for (const Element& e : programme.elements) {
-    if (e.existing) state.creases.push_back({e.id, -1, false, Fold::undirected, false, e.spans});
+    if (!e.existing) continue;
+    place.try_emplace(e.id, state.creases.size());
+    state.creases.push_back({e.id, -1, false, Fold::undirected, false, e.spans, {}});
   }
   const int end = std::min(moves_done, static_cast<int>(programme.moves.size()));
   for (int i = 0; i < end; ++i) {
@@ -47,26 +51,29 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
       continue;
     }
     if (std::find(skipped.begin(), skipped.end(), i) != skipped.end() || !move.makes) continue;
-    auto crease = std::find_if(state.creases.begin(), state.creases.end(),
-                               [&](const auto& c) { return c.element == *move.makes; });
+    const auto known = place.find(*move.makes);
     if (move.kind == MoveKind::work_both_ways) {
-      if (crease == state.creases.end()) continue;
-      crease->both_ways = !move.settles;
+      if (known == place.end()) continue;
+      SheetState::Crease& crease = state.creases[known->second];
+      crease.both_ways = !move.settles;
       if (!move.settles) continue;
-      crease->spans = without(crease->spans, move.spans);
-      crease->reversed.insert(crease->reversed.end(), move.spans.begin(), move.spans.end());
+      crease.spans = without(crease.spans, move.spans);
+      crease.reversed.insert(crease.reversed.end(), move.spans.begin(), move.spans.end());
       continue;
     }
-    if (move.kind == MoveKind::score && crease != state.creases.end()) {
-      crease->reversed.insert(crease->reversed.end(), move.spans.begin(), move.spans.end());
+    if (move.kind == MoveKind::score && known != place.end()) {
+      auto& reversed = state.creases[known->second].reversed;
+      reversed.insert(reversed.end(), move.spans.begin(), move.spans.end());
       continue;
     }
-    if (crease == state.creases.end()) crease = state.creases.insert(crease, SheetState::Crease{});
-    crease->element = *move.makes;
-    crease->made_by = i;
-    crease->pinch = move.extent == Extent::pinch;
-    crease->fold = move.fold;
-    crease->spans = move.spans;
+    const auto [here, fresh] = place.try_emplace(*move.makes, state.creases.size());
+    if (fresh) state.creases.emplace_back();
+    SheetState::Crease& crease = state.creases[here->second];
+    crease.element = *move.makes;
+    crease.made_by = i;
+    crease.pinch = move.extent == Extent::pinch;
+    crease.fold = move.fold;
+    crease.spans = move.spans;
   }
   return state;
 }

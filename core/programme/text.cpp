@@ -8,7 +8,9 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
+#include <optional>
 #include <span>
+#include <tuple>
 
 namespace uc {
 namespace {
@@ -89,31 +91,69 @@ const char* marks_along(const Element& e, const SheetState& state) {
   return phrases[static_cast<int>(course_of(e.spans, state))];
 }
 
+/// A programme being told. What a sentence needs of the moves before its own is looked up where it has been collected
+/// once, and else by going through them.
+struct Told {
+  const Programme& programme;
+  const ProgrammeTeller::Index* index = nullptr;
+  const std::vector<Element>& elements = programme.elements;
+  const Polygon& sheet = programme.sheet;
+
+  [[nodiscard]] const Element* find(int id) const {
+    if (!index) return programme.find(id);
+    const auto it = index->elements.find(id);
+    return it == index->elements.end() ? nullptr : &programme.elements[it->second];
+  }
+  /// The place of a move in the programme; none for one that is told by itself.
+  [[nodiscard]] std::optional<std::size_t> place(const Move& move) const {
+    const auto at = &move - programme.moves.data();
+    if (at < 0 || at >= static_cast<std::ptrdiff_t>(programme.moves.size())) return std::nullopt;
+    return static_cast<std::size_t>(at);
+  }
+};
+
 /// Whether an element is only pinched when `move` comes to use it.
-bool only_pinched(const Programme& p, int id, const Move& move) {
+bool only_pinched(const Told& p, int id, const Move& move) {
+  if (p.index) {
+    const auto it = p.index->makings.find(id);
+    const auto here = p.place(move);
+    if (it == p.index->makings.end() || !here) return false;
+    const auto after = std::lower_bound(it->second.begin(), it->second.end(), *here);
+    return after != it->second.begin() && p.programme.moves[*(after - 1)].extent == Extent::pinch;
+  }
   bool pinched = false;
-  for (const Move& earlier : p.moves) {
+  for (const Move& earlier : p.programme.moves) {
     if (&earlier == &move) break;
     if (earlier.makes == id) pinched = earlier.extent == Extent::pinch;
   }
   return pinched;
 }
 
-SheetState state_at(const Programme& p, const Move& move, const TextStyle& style) {
-  const auto at = &move - p.moves.data();
-  const bool listed = at >= 0 && at < static_cast<std::ptrdiff_t>(p.moves.size());
+void handle(SheetState& state, const Move& m) {
+  if (m.kind == MoveKind::turn_over) state.underside_up = !state.underside_up, state.turned_deg = -state.turned_deg;
+  if (m.kind == MoveKind::rotate) state.turned_deg += m.degrees;
+}
+
+SheetState state_at(const Told& p, const Move& move, const TextStyle& style) {
+  const auto at = p.place(move);
   SheetState state;
-  if (!style.as_it_lies || !listed) return state;
-  for (const Move& m : std::span(p.moves).first(static_cast<std::size_t>(at))) {
-    if (m.kind == MoveKind::turn_over) state.underside_up = !state.underside_up, state.turned_deg = -state.turned_deg;
-    if (m.kind == MoveKind::rotate) state.turned_deg += m.degrees;
+  if (!style.as_it_lies || !at) return state;
+  if (p.index) {
+    std::tie(state.underside_up, state.turned_deg) = p.index->lies[*at];
+    return state;
   }
+  for (const Move& m : std::span(p.programme.moves).first(*at)) handle(state, m);
   return state;
 }
 
 /// Whether a move before this one refers to the element.
-bool mentioned(const Programme& p, int id, const Move& move) {
-  for (const Move& earlier : p.moves) {
+bool mentioned(const Told& p, int id, const Move& move) {
+  if (p.index) {
+    const auto it = p.index->mentioned.find(id);
+    const auto here = p.place(move);
+    return it != p.index->mentioned.end() && (!here || it->second < *here);
+  }
+  for (const Move& earlier : p.programme.moves) {
     if (&earlier == &move) break;
     for (const auto* ids : {&earlier.moving, &earlier.onto, &earlier.through}) {
       if (std::find(ids->begin(), ids->end(), id) != ids->end()) return true;
@@ -123,7 +163,7 @@ bool mentioned(const Programme& p, int id, const Move& move) {
 }
 
 /// An element as this move names it. A mark says at its first use where it is.
-std::string named(const Programme& p, int id, const Move& move, const TextStyle& style) {
+std::string named(const Told& p, int id, const Move& move, const TextStyle& style) {
   const Element* e = p.find(id);
   if (!e) return "?";
   const SheetState state = state_at(p, move, style);
@@ -145,7 +185,7 @@ std::string named(const Programme& p, int id, const Move& move, const TextStyle&
   return element_name(*e, style, state);
 }
 
-std::string names(const Programme& p, const std::vector<int>& ids, const Move& move, const TextStyle& style) {
+std::string names(const Told& p, const std::vector<int>& ids, const Move& move, const TextStyle& style) {
   return ids.empty() ? "?" : named(p, ids.front(), move, style);
 }
 
@@ -159,7 +199,7 @@ std::string tidied(std::string sentence) {
 }
 
 /// "Mark along the bottom edge, measured from the lower left corner: A at 12 mm, B at 24 mm."
-std::string ruler_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+std::string ruler_sentence(const Told& p, const Move& move, const TextStyle& style) {
   const Element* edge = move.onto.empty() ? nullptr : p.find(move.onto.front());
   const Element* corner = move.through.empty() ? nullptr : p.find(move.through.front());
   if (!edge || !corner || corner->spans.empty()) return say(style, "Mark it with a ruler.");
@@ -179,7 +219,7 @@ std::string ruler_sentence(const Programme& p, const Move& move, const TextStyle
 }
 
 /// How the crease of a move runs as the folder sees it, where the alignment alone leaves a choice.
-std::string choice_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+std::string choice_sentence(const Told& p, const Move& move, const TextStyle& style) {
   if (!move.choice || move.spans.empty() || move.spans.front().length() < 1e-9) return {};
   static constexpr const char* phrases[] = {"The crease runs level.", "The crease runs upright.",
                                             "The crease rises to the right.", "The crease falls to the right."};
@@ -187,7 +227,7 @@ std::string choice_sentence(const Programme& p, const Move& move, const TextStyl
 }
 
 /// "Bring P to l and at the same time Q to m, so that the crease goes through R."
-std::string alignment_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+std::string alignment_sentence(const Told& p, const Move& move, const TextStyle& style) {
   std::vector<std::string> pairs;
   for (std::size_t i = 0; i < std::min(move.moving.size(), move.onto.size()); ++i) {
     const std::string moving = named(p, move.moving[i], move, style);
@@ -206,7 +246,7 @@ std::string alignment_sentence(const Programme& p, const Move& move, const TextS
 }
 
 /// A crease that stops short says from where to where, as far as the places have names.
-std::string partial_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+std::string partial_sentence(const Told& p, const Move& move, const TextStyle& style) {
   std::vector<std::string> ends;
   for (const int id : move.ends) {
     const Element* e = id == 0 ? nullptr : p.find(id);
@@ -227,7 +267,7 @@ std::string partial_sentence(const Programme& p, const Move& move, const TextSty
 }
 
 /// Whether every span touches a raw edge.
-bool ends_at_edges(const Programme& p, const Move& move) {
+bool ends_at_edges(const Told& p, const Move& move) {
   const auto at_edge = [&](const Point& point) {
     for (std::size_t i = 0; i < p.sheet.size(); ++i) {
       if (std::abs(Line::through(p.sheet[i], p.sheet[(i + 1) % p.sheet.size()]).distance(point)) < 1e-3) return true;
@@ -238,7 +278,7 @@ bool ends_at_edges(const Programme& p, const Move& move) {
                      [&](const Segment& s) { return at_edge(s.from) || at_edge(s.to); });
 }
 
-std::string extent_sentence(const Programme& p, const Move& move, const TextStyle& style) {
+std::string extent_sentence(const Told& p, const Move& move, const TextStyle& style) {
   const Element* made = move.makes ? p.find(*move.makes) : nullptr;
   switch (move.extent) {
   case Extent::pinch:
@@ -280,7 +320,9 @@ std::string element_name(const Element& element, const TextStyle& style, const S
   return say(style, place_phrase(element.role, seen_place(element.place, state)));
 }
 
-std::string move_text(const Programme& programme, const Move& move, const TextStyle& style) {
+namespace {
+
+std::string text_of(const Told& programme, const Move& move, const TextStyle& style) {
   const Element* made = move.makes ? programme.find(*move.makes) : nullptr;
   const std::string at =
       made && made->role == Role::crease && made->label.empty() ? fraction(made->index, made->parts) : "";
@@ -373,7 +415,7 @@ std::string move_text(const Programme& programme, const Move& move, const TextSt
   return {};
 }
 
-std::string check_text(const Programme& programme, const Move& move, const TextStyle& style) {
+std::string check_of(const Told& programme, const Move& move, const TextStyle& style) {
   const std::string usual = format_error(Millimetres{1.645 * move.hand_sigma_mm}, style.unit);
   switch (move.kind) {
   case MoveKind::align:
@@ -421,6 +463,38 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
   default:
     return {};
   }
+}
+
+} // namespace
+
+std::string move_text(const Programme& programme, const Move& move, const TextStyle& style) {
+  return text_of(Told{programme}, move, style);
+}
+std::string check_text(const Programme& programme, const Move& move, const TextStyle& style) {
+  return check_of(Told{programme}, move, style);
+}
+
+ProgrammeTeller::ProgrammeTeller(const Programme& programme, TextStyle style)
+    : programme_(programme), style_(std::move(style)) {
+  for (std::size_t i = 0; i < programme.elements.size(); ++i) index_.elements.try_emplace(programme.elements[i].id, i);
+  SheetState state;
+  index_.lies.reserve(programme.moves.size());
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    const Move& m = programme.moves[i];
+    index_.lies.emplace_back(state.underside_up, state.turned_deg);
+    handle(state, m);
+    if (m.makes) index_.makings[*m.makes].push_back(i);
+    for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+      for (const int id : *ids) index_.mentioned.try_emplace(id, i);
+    }
+  }
+}
+
+std::string ProgrammeTeller::text(std::size_t move) const {
+  return text_of(Told{programme_, &index_}, programme_.moves[move], style_);
+}
+std::string ProgrammeTeller::check(std::size_t move) const {
+  return check_of(Told{programme_, &index_}, programme_.moves[move], style_);
 }
 
 std::string short_text(const Programme& programme, const Move& move, const TextStyle& style) {

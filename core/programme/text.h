@@ -6,6 +6,8 @@
 #include "programme/programme.h"
 
 #include <functional>
+#include <unordered_map>
+#include <utility>
 
 namespace uc {
 
@@ -30,5 +32,27 @@ std::string check_text(const Programme& programme, const Move& move, const TextS
 std::string short_text(const Programme& programme, const Move& move, const TextStyle& style = {});
 /// The usual caution for blades, glue and so on; empty when none applies.
 std::string caution_text(Caution caution, const TextStyle& style = {});
+
+/// Tells all the moves of a programme: what sentences need of the moves before them is collected once, so that telling
+/// a programme takes time in proportion to its length. The programme must outlive it and stay as it is.
+class ProgrammeTeller {
+public:
+  explicit ProgrammeTeller(const Programme& programme, TextStyle style = {});
+  /// move_text and check_text of the move at an index.
+  [[nodiscard]] std::string text(std::size_t move) const;
+  [[nodiscard]] std::string check(std::size_t move) const;
+
+  struct Index {
+    std::unordered_map<int, std::size_t> elements;             // where each is listed
+    std::unordered_map<int, std::vector<std::size_t>> makings; // moves that make an element
+    std::unordered_map<int, std::size_t> mentioned;            // the first move that refers to it
+    std::vector<std::pair<bool, double>> lies;                 // before each move: underside up, degrees turned
+  };
+
+private:
+  const Programme& programme_;
+  TextStyle style_;
+  Index index_;
+};
 
 } // namespace uc

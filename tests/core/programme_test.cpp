@@ -158,6 +158,34 @@ private slots:
     }
   }
 
+  void a_teller_says_what_is_said_of_each_move_alone() {
+    std::mt19937 random(404);
+    int told = 0;
+    for (int n = 0; n < 40; ++n) {
+      GridSpec spec = random_spec(random);
+      spec.start.reset();
+      if (!check_spec(spec, HandProfile{})) continue;
+      const auto d = divide(parse_sheet(sheets[n % 6]).value(), spec, HandProfile{});
+      TextStyle style;
+      style.as_it_lies = n % 3 != 0;
+      const ProgrammeTeller teller(d->programme, style);
+      for (std::size_t i = 0; i < d->programme.moves.size(); ++i, ++told) {
+        const Move& m = d->programme.moves[i];
+        QCOMPARE(teller.text(i), move_text(d->programme, m, style));
+        QCOMPARE(teller.check(i), check_text(d->programme, m, style));
+        // Turning over and rotating are drawn as the sheet lies then.
+        if (m.kind != MoveKind::turn_over && m.kind != MoveKind::rotate) continue;
+        const SheetState then = state_after(d->programme, static_cast<int>(i) + 1);
+        const Figure f = move_figure(d->programme, static_cast<int>(i));
+        QCOMPARE(f.underside_up, then.underside_up);
+        const Point centre = bounding_box(d->programme.sheet).centre();
+        const Point corner = d->programme.sheet.front();
+        QVERIFY((f.view * corner - view_of(then, centre) * corner).norm() < 1e-9);
+      }
+    }
+    QVERIFY(told > 500);
+  }
+
   void every_figure_shows_its_move() {
     std::mt19937 random(79);
     for (int n = 0; n < 60; ++n) {
