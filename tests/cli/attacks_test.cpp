@@ -126,7 +126,7 @@ private slots:
     for (const QStringList& args : {QStringList{"divide", "--sheet", "a4", "--parts", value},
                                     {"divide", "--sheet", value, "--parts", "8"},
                                     {"check", value + ".json"},
-                                    {"divide", "--" + value},
+                                    {"divide", "--sheet", "a4", "--parts", "8", "--" + value},
                                     {"pattern", value, "-o", "x.json"},
                                     {value}}) {
       const Outcome o = call(args);
