@@ -3,6 +3,8 @@
 
 #include "base/clean_text.h"
 
+#include <fmt/format.h>
+
 #include <cstdlib>
 #include <filesystem>
 #include <new>
@@ -68,6 +70,9 @@ int run(int argc, char** argv) {
   add_precrease(app, action);
   add_proportion(app, action);
   add_reference(app, action);
+  if (argc > 1 && argv[1][0] != '-' &&
+      app.get_subcommands([&](const CLI::App* c) { return c->check_name(argv[1]); }).empty())
+    return complain(one_line(fmt::format("\"{}\" is not a command; see under-crease-cli --help", argv[1]), argc, argv));
   try {
     app.parse(argc, argv);
     return action();

@@ -87,9 +87,10 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
   if (ending == ".svg") return grid_svg(project.programme, title_of(project));
   if (ending == ".html") {
     if (project.programme.moves.size() > most_drawn_moves)
-      return Error{fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
-                               "or a .pdf with --pages.",
-                               file_name, project.programme.moves.size(), most_drawn_moves)};
+      return Error{
+          fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
+                      "or a .pdf with --pages.",
+                      file_name, project.programme.moves.size(), most_drawn_moves)};
     return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
   }
   if (ending == ".csv") {

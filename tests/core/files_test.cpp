@@ -4,7 +4,9 @@
 #include "base/clean_text.h"
 #include "base/file_stamp.h"
 #include "base/held_file.h"
+#include "io/exports.h"
 #include "io/json_reader.h"
+#include "reference/sheet_index.h"
 
 #include <QTemporaryDir>
 
@@ -193,6 +195,51 @@ private slots:
       const Json document = {{"text", shown_text(bytes, true)}};
       QVERIFY(Json::parse(shown_json(document.dump())) == document);
     }
+  }
+
+  void the_cache_lets_the_oldest_go_first() {
+    const auto age = [&](const std::string& name, int hours) {
+      fs::last_write_time(path(name), fs::file_time_type::clock::now() - std::chrono::hours(hours));
+    };
+    for (int i = 1; i <= 5; ++i) {
+      const std::string name = "marks-" + std::to_string(i) + ".index";
+      QVERIFY(write_atomically(path(name), std::string(1000, 'm')).ok());
+      age(name, 10 * i);
+    }
+    for (const char* name : {"notes.txt", ".uc-abandoned", ".uc-under-way"})
+      QVERIFY(write_atomically(path(name), std::string(9000, 'n')).ok());
+    age(".uc-abandoned", 3);
+    prune_cache(dir_.path().toStdString(), 3000);
+    for (int i = 1; i <= 5; ++i) QCOMPARE(fs::exists(path("marks-" + std::to_string(i) + ".index")), i <= 3);
+    QVERIFY(fs::exists(path("notes.txt")) && fs::exists(path(".uc-under-way")) && !fs::exists(path(".uc-abandoned")));
+    prune_cache(dir_.path().toStdString(), 0);
+    QCOMPARE(entries(), std::size_t{2});
+    prune_cache(path("no such folder"), 0);
+  }
+
+  void a_long_programme_asks_before_it_becomes_thousands_of_pages() {
+    Project p;
+    p.sheet = *parse_sheet("square:20m");
+    p.stock = generic_stocks()[0];
+    p.programme = planned_programme(p, *division_of(p));
+    ExportOptions options;
+    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    const std::size_t pages = export_page_count(p, options);
+    QVERIFY(pages > usual_pages);
+    const auto refused = export_bytes(p, "x.pdf", options);
+    QVERIFY(!refused);
+    QVERIFY2(refused.error().find("--pages " + std::to_string(pages)) != std::string::npos, refused.error().c_str());
+    // What is told without making the pages is what is made.
+    for (const char* sheet : {"square:240mm", "a4", "strip:900x40mm", "square:1m"}) {
+      p.sheet = *parse_sheet(sheet);
+      p.programme = planned_programme(p, *division_of(p));
+      for (const ExportPart part : {ExportPart::both, ExportPart::template_only, ExportPart::handout_only}) {
+        options.part = part;
+        QCOMPARE(export_page_count(p, options), export_pages(p, options).size());
+      }
+    }
+    p.programme.moves.resize(most_drawn_moves + 1);
+    QVERIFY(!export_bytes(p, "x.html", options));
   }
 
   void json_is_read_strictly_with_the_path_of_the_key() {
