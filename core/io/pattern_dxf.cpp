@@ -228,7 +228,7 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
         static constexpr std::pair<int, double> units[] = {{1, 25.4}, {2, 304.8}, {4, 1},
                                                            {5, 10},   {6, 1000},  {14, 100}};
         for (const auto& [code, mm] : units) {
-          if (n && static_cast<int>(*n) == code) unit = mm;
+          if (n && *n == code) unit = mm;
         }
       }
       continue;
