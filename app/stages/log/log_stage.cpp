@@ -66,7 +66,8 @@ void LogStage::build_choices() {
     connect(edit, &QLineEdit::editingFinished, this, &LogStage::store_correction);
   connect(ended_, &QComboBox::activated, this, &LogStage::store_correction);
   note_ = new QPlainTextEdit;
-  note_->setFixedHeight(72);
+  note_->setMaximumHeight(84);
+  note_->setStyleSheet("min-height: 56px;"); // the theme has one for all fields, which a plain height cannot beat
   note_->setTabChangesFocus(true);
   note_field_ = new Field(tr("&Note"), note_);
   choices_->add(note_field_);
