@@ -209,6 +209,7 @@ void MainWindow::notify(const QString& sentence, const QList<NoticeAction>& acti
 void MainWindow::restore(const Recoverable& found) {
   if (!may_discard()) return offer_recovery();
   const QString wrong = workspace_.document.recover(found.file);
+  if (!wrong.isEmpty()) offer_recovery(); // the copy is still there
   notify(wrong.isEmpty() ? tr("Your work is back. Save it to keep it.") : wrong);
 }
 

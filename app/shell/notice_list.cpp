@@ -64,7 +64,7 @@ NoticeList::NoticeList(QWidget* body) : QWidget(body) {
 }
 
 void NoticeList::add(const QString& sentence, const QList<NoticeAction>& actions, const QString& key) {
-  if (sentence.isEmpty()) return;
+  if (sentence.isEmpty()) return remove(key);
   const QString own = key.isEmpty() ? sentence : key;
   std::erase_if(notices_, [&](const Notice& n) { return n.key == own; });
   notices_.push_back({own, sentence, actions});

@@ -23,8 +23,8 @@ public:
   /// `body` is the widget above which the list opens.
   explicit NoticeList(QWidget* body);
 
-  /// Adds a notice. One of the same `key` is replaced in its place; without a key the sentence is its own. A notice
-  /// with actions stays until one of them is done or it is closed.
+  /// Adds a notice. One of the same `key` is replaced in its place; without a key the sentence is its own. An empty
+  /// sentence takes the notice of that key away. A notice with actions stays until one of them is done or it is closed.
   void add(const QString& sentence, const QList<NoticeAction>& actions = {}, const QString& key = {});
   void remove(const QString& key);
   /// Notices that ask nothing leave when the folder goes on elsewhere.

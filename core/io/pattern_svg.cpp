@@ -153,6 +153,7 @@ bool read_transform(const char* text, Matrix& out) {
 struct Look {
   std::vector<std::string> classes;
   std::string layer, colour, dash;
+  std::string visibility, width, opacity; // of the line; a child may have its own
 };
 
 /// A property from the style attribute, else from the attribute of its name.
@@ -202,8 +203,11 @@ public:
     }
     if (const std::string s = property(node, "stroke"); !s.empty()) look.colour = s;
     if (const std::string s = property(node, "stroke-dasharray"); !s.empty()) look.dash = s == "none" ? "solid" : s;
-    if (hidden(node)) {
-      out_.left_out["invisible " + name] += 1;
+    if (const std::string s = property(node, "visibility"); !s.empty()) look.visibility = s;
+    if (const std::string s = property(node, "stroke-width"); !s.empty()) look.width = s;
+    if (const std::string s = property(node, "stroke-opacity"); !s.empty()) look.opacity = s;
+    if (property(node, "display") == "none" || zero(property(node, "opacity"))) { // with all that is in it
+      ++out_.left_out["invisible " + name];
       return Done{};
     }
     if (name == "svg" || name == "g" || name == "a" || name == "switch") {
@@ -214,7 +218,7 @@ public:
       return Done{};
     }
     const bool drawn = name == "line" || name == "polyline" || name == "polygon" || name == "path";
-    if (drawn && look.colour == "none") {
+    if ((drawn || name == "rect") && unseen(look, drawn)) {
       ++out_.left_out["invisible " + name];
       return Done{};
     }
@@ -229,17 +233,15 @@ public:
   }
 
 private:
-  /// Nothing of it is seen: not shown, fully transparent, or drawn with a line of no colour, opacity or width. What is
-  /// drawn by class alone may have its look elsewhere.
-  static bool hidden(const pugi::xml_node& node) {
-    const auto zero = [&](const char* name) {
-      const std::string text = property(node, name);
-      const auto m = measure(text);
-      return m && m->value == 0;
-    };
-    const std::string visibility = property(node, "visibility");
-    if (property(node, "display") == "none" || visibility == "hidden" || visibility == "collapse") return true;
-    return zero("opacity") || zero("stroke-opacity") || zero("stroke-width");
+  static bool zero(const std::string& text) {
+    const auto m = measure(text);
+    return m && m->value == 0;
+  }
+  /// Nothing of a line is seen: hidden, or of no colour, opacity or width. What is drawn by class alone may have its
+  /// look elsewhere; a rectangle without colour is told as the ground it is.
+  static bool unseen(const Look& look, bool by_colour) {
+    const bool hidden = look.visibility == "hidden" || look.visibility == "collapse";
+    return hidden || zero(look.width) || zero(look.opacity) || (by_colour && look.colour == "none");
   }
   static std::string local(const pugi::xml_node& node) {
     const std::string name = node.name();

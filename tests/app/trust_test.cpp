@@ -282,6 +282,7 @@ private slots:
     QVERIFY(!w.window->strip()->moves()->reorder(0, 1));
     w.press_and_confirm("abandon", "confirm-end");
     QVERIFY(w.window->strip()->moves()->rowCount() > moves);
+    QVERIFY(!w.window->notices()->sentences().join('|').contains("plan has changed")); // that is done with
   }
 
   void a_run_is_held_by_one_window_and_another_looks_on() {

@@ -11,6 +11,8 @@
 #include <QStyle>
 #include <QVBoxLayout>
 
+#include <utility>
+
 namespace uc::app {
 namespace {
 
@@ -59,15 +61,16 @@ void FoldStage::resume() {
 }
 
 void FoldStage::ask_about_plan() {
-  if (session_.looking_on() || !session_.plan_has_changed()) {
-    asked_about_plan_ = false;
-    return;
-  }
+  if (session_.looking_on() || !session_.plan_has_changed()) return withdraw_question();
   if (asked_about_plan_) return;
   asked_about_plan_ = true;
   workspace_.ask(tr("The plan has changed since this run began. The run goes on with the moves it began with."),
                  {{tr("Go on with them"), [] {}}, {tr("Abandon the run"), [this] { end_run(RunStatus::abandoned); }}},
                  "changed-plan");
+}
+
+void FoldStage::withdraw_question() {
+  if (std::exchange(asked_about_plan_, false)) workspace_.ask({}, {}, "changed-plan");
 }
 
 void FoldStage::begin_anew() {
@@ -101,6 +104,7 @@ void FoldStage::end_run(RunStatus status) {
   show_measure(false);
   const QString wrong = session_.end(status);
   report(wrong);
+  if (wrong.isEmpty()) withdraw_question();
   if (wrong.isEmpty() && status == RunStatus::finished) workspace_.show_stage("log");
 }
 

@@ -50,6 +50,7 @@ private:
   void report(const QString& wrong);
   void resume();
   void ask_about_plan();
+  void withdraw_question();
   /// Asks once before a run ends that is not all done.
   bool confirmed(RunStatus status);
   void end_run(RunStatus status);

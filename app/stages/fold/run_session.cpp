@@ -157,9 +157,14 @@ void RunSession::look_again() {
 
 QString RunSession::keep_in_new_log() {
   if (!active() || looking_on() || !workspace_.log()) return {};
-  const auto there = workspace_.log()->load(id_);
-  if (there && there->summary.started == detail_.summary.started && there->summary.status == RunStatus::active)
-    return {};
+  // Only a log that has no run under way gets it; one that cannot tell is asked again later.
+  const auto stored = workspace_.log()->active_run();
+  if (!stored) return QString::fromStdString(stored.error());
+  if (*stored) {
+    const auto there = workspace_.log()->load(**stored);
+    if (**stored == id_ && (!there || there->summary.started == detail_.summary.started)) return {};
+    return tr("This log has another run under way; finish that one, then the run of this window can be kept in it.");
+  }
   RunDetail whole = detail_;
   whole.summary.status = RunStatus::active;
   const auto id = workspace_.log()->add_whole(whole);
