@@ -32,6 +32,8 @@ void print_json(const nlohmann::json& document);
 void forget_output();
 /// Writes what was kept. Where standard output cannot be written, one line says so and the exit code is 2.
 int delivered(int exit);
+/// Does work of another thread, whose notes must not meet those of a call that ends without it, and returns them.
+std::string said_beside(const std::function<void()>& work);
 
 /// Makes Ctrl+C end the command at once, with a sentence and exit 130, except while something is being written.
 void end_on_interrupt();

@@ -47,7 +47,8 @@ using Clock = std::chrono::steady_clock;
 const Clock::time_point began = Clock::now();
 
 /// Waits for work, showing how far it is. False when it has not ended by `end`.
-bool waited_for(std::future<void>& work, const std::string& what, const Progress& progress, Clock::time_point end) {
+bool waited_for(std::future<std::string>& work, const std::string& what, const Progress& progress,
+                Clock::time_point end) {
   const bool shown = isatty(STDERR_FILENO) != 0;
   bool printed = false;
   bool ended = false;
@@ -65,9 +66,9 @@ bool waited_for(std::future<void>& work, const std::string& what, const Progress
 
 void with_progress(const std::string& what, const std::function<void(Progress&)>& work) {
   Progress progress;
-  auto ended = std::async(std::launch::async, [&] { work(progress); });
+  auto ended = std::async(std::launch::async, [&] { return said_beside([&] { work(progress); }); });
   waited_for(ended, what, progress, Clock::time_point::max());
-  ended.get();
+  err() << ended.get();
 }
 
 void within(double seconds, const std::string& what, const std::function<void(Progress&)>& work,
@@ -78,9 +79,9 @@ void within(double seconds, const std::string& what, const std::function<void(Pr
   };
   progress.end_by(after(seconds));
   const auto end = after(seconds + 0.1);
-  auto ended = std::async(std::launch::async, [&] { work(progress); });
+  auto ended = std::async(std::launch::async, [&] { return said_beside([&] { work(progress); }); });
   if (!waited_for(ended, what, progress, end)) std::_Exit(delivered(late()));
-  ended.get();
+  err() << ended.get();
 }
 
 } // namespace uc::cli

@@ -16,14 +16,15 @@
 namespace uc::cli {
 namespace {
 
-/// Everything of one call. The program is one call, so there is one of these.
+/// Everything of one call. The program is one call, so there is one of these, and one for the work beside it.
 struct Kept {
   std::ostringstream out, err;
   std::string json;
 };
+thread_local Kept* beside = nullptr;
 Kept& kept() {
   static Kept all;
-  return all;
+  return beside ? *beside : all;
 }
 
 volatile std::sig_atomic_t interrupted = 0;
@@ -60,6 +61,16 @@ void forget_output() {
   kept().err.str({});
   kept().out.str({});
   kept().json.clear();
+}
+
+std::string said_beside(const std::function<void()>& work) {
+  Kept own;
+  beside = &own;
+  struct Back {
+    ~Back() { beside = nullptr; }
+  } back;
+  work();
+  return own.err.str();
 }
 
 int delivered(int exit) {

@@ -11,6 +11,8 @@ constexpr std::size_t most_kept = 12;
 
 CreasePlan planned_for(const CreaseWish& wish, const DrawnPattern& drawn, Progress& progress) {
   Project project;
+  if (auto sheet = parse_sheet(wish.sheet)) project.sheet = std::move(sheet).value();
+  project.trueness = wish.trueness;
   project.pattern = wish.pattern;
   project.hand = wish.hand;
   project.pre_crease = wish.spec;

@@ -16,6 +16,7 @@ namespace uc::app {
 /// All that a pre-crease programme follows from.
 struct CreaseWish {
   std::string sheet; // code
+  std::optional<TruenessMeasure> trueness;
   PatternDesign pattern;
   HandProfile hand;
   PrecreaseSpec spec;

@@ -118,8 +118,8 @@ Document::Document(const QString& recovery_folder, QObject* parent) : QObject(pa
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
   Project after = project_;
   edit(after);
-  const bool replan =
-      after.sheet.code() != project_.sheet.code() || !(after.grid == project_.grid) || !(after.hand == project_.hand);
+  const bool replan = planned_sheet(after).code() != planned_sheet(project_).code() || !(after.grid == project_.grid) ||
+                      !(after.hand == project_.hand);
   const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows ||
                          after.pre_crease != project_.pre_crease ||
                          (after.pre_crease && after.pattern != project_.pattern);
@@ -144,7 +144,7 @@ QString Document::change(const QString& label, const std::function<void(Project&
 }
 
 CreaseWish Document::wish_for(const Project& project, const PrecreaseSpec& spec) {
-  return {project.sheet.code(), project.pattern, project.hand, spec};
+  return {project.sheet.code(), project.trueness, project.pattern, project.hand, spec};
 }
 
 bool Document::planning() const {
@@ -193,8 +193,8 @@ void Document::set_revisions(int now, int saved) {
 }
 
 void Document::assign(const Project& project, int revision, bool in_step) {
-  const bool replan = project.sheet.code() != project_.sheet.code() || !(project.grid == project_.grid) ||
-                      !(project.hand == project_.hand) || division_.plans.empty();
+  const bool replan = planned_sheet(project).code() != planned_sheet(project_).code() ||
+                      !(project.grid == project_.grid) || !(project.hand == project_.hand) || division_.plans.empty();
   const bool redraw = !pattern_ || project.sheet.code() != project_.sheet.code() || project.pattern != project_.pattern;
   project_ = project;
   if (redraw)

@@ -159,7 +159,10 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
   if (!doc) return Error{doc.error()};
   try {
     Project p = project_from(JsonReader(*doc));
-    if (p.programme.empty()) {
+    // Earlier versions planned for the typed size of a measured sheet.
+    const double planned = bounding_box(planned_sheet(p).outline()).size().x();
+    if (p.programme.empty() ||
+        (p.trueness && std::abs(bounding_box(p.programme.sheet).size().x() - planned) > 1e-6 * planned)) {
       if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
     }
     return p;
@@ -178,12 +181,21 @@ Result<Project> load_project(const std::string& path) {
   return project_from_text(*text, path);
 }
 
-Result<Division> division_of(const Project& project) { return divide(project.sheet, project.grid, project.hand); }
+Sheet planned_sheet(const Project& project) {
+  return project.sheet.scaled(true_scale(project.sheet, project.trueness));
+}
+
+Result<Division> division_of(const Project& project) {
+  return divide(planned_sheet(project), project.grid, project.hand);
+}
 
 Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
   if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
   if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
-  return precrease(drawn.healed.pattern, project.hand, *project.pre_crease,
+  CreasePattern pattern = drawn.healed.pattern;
+  const double scale = true_scale(project.sheet, project.trueness);
+  for (Point& vertex : pattern.vertices) vertex *= scale;
+  return precrease(pattern, project.hand, *project.pre_crease,
                    project.pattern.grid == PatternGrid::square ? project.pattern.count : 0, progress);
 }
 
@@ -197,7 +209,7 @@ Programme planned_programme(const Project& project, const Division& division, co
   const Programme& grid = creases ? creases->programme : division.programme;
   if (project.references.empty()) return grid;
   Programme all;
-  all.sheet = project.sheet.outline();
+  all.sheet = planned_sheet(project).outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
     const PlannedReference& r = project.references[i];
     const auto recipe = parse_recipe(all.sheet, r.recipe);

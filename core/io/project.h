@@ -47,8 +47,11 @@ Result<Project> load_project(const std::string& path);
 /// Brings a document of an older version up to project_version; fails for newer ones.
 Result<Json> migrated(Json document, const std::string& source);
 
+/// The sheet that plans are made for: of the shape that was typed, as large as it was measured to be.
+Sheet planned_sheet(const Project& project);
+
 /// The pre-crease programme the project asks for; fails when it asks for none, when it cannot be made, when cancelled.
-/// `drawn` is what the pattern's rules draw.
+/// `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
 Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
 
 /// All moves of the project: its references, then the creases of its pattern or, when `creases` is null, its grid.

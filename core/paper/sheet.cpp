@@ -82,6 +82,12 @@ Sheet Sheet::regular(int sides, Millimetres edge) {
   return {SheetShape::regular_polygon, regular_polygon(sides, edge.value)};
 }
 
+Sheet Sheet::scaled(double factor) const {
+  Polygon outline = outline_;
+  for (Point& p : outline) p *= factor;
+  return {shape_, std::move(outline)};
+}
+
 std::string Sheet::code() const {
   const std::string w = format_number(width_, 6);
   const std::string h = format_number(height_, 6);

@@ -22,6 +22,9 @@ public:
   /// Sides from 3 to 24, one edge along the bottom.
   static Sheet regular(int sides, Millimetres edge);
 
+  /// The same shape, every length multiplied.
+  [[nodiscard]] Sheet scaled(double factor) const;
+
   [[nodiscard]] SheetShape shape() const { return shape_; }
   [[nodiscard]] const Polygon& outline() const { return outline_; }
   [[nodiscard]] double width() const { return width_; }

@@ -105,6 +105,13 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
   return result;
 }
 
+double true_scale(const Sheet& sheet, const std::optional<TruenessMeasure>& measure) {
+  if (!measure || !sheet.has_right_corners() || !fit_trueness(*measure)) return 1;
+  const double scale =
+      (measure->bottom + measure->right + measure->top + measure->left) / (2 * (sheet.width() + sheet.height()));
+  return scale < most_scale && scale > 1 / most_scale ? scale : 1;
+}
+
 std::vector<LineEffect> effect_on_lines(const Trueness& trueness, double width, double height, int parts,
                                         bool along_x) {
   const Polygon nominal = {{0, 0}, {width, 0}, {width, height}, {0, height}};

@@ -3,8 +3,10 @@
 
 #include "base/result.h"
 #include "geometry/polygon.h"
+#include "paper/sheet.h"
 
 #include <array>
+#include <optional>
 
 namespace uc {
 
@@ -26,6 +28,11 @@ struct Trueness {
 /// Best-fit quadrilateral by least squares over the six lengths (five unknowns, Gauss-Newton). Fails when a figure is
 /// absurd, the triangle inequality is broken, or the six figures contradict each other by more than 2 % of a side.
 Result<Trueness> fit_trueness(const TruenessMeasure& measure);
+
+/// How much larger the measured sheet is than it is called: the ratio of the perimeters. 1 when it was not measured or
+/// its figures make no sheet or quite another one, and for sheets without right corners.
+constexpr double most_scale = 1.1;
+double true_scale(const Sheet& sheet, const std::optional<TruenessMeasure>& measure);
 
 struct LineEffect {
   double at_low_mm = 0;  // offset from the ideal line at its lower or left end, along the division

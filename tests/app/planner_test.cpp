@@ -24,7 +24,7 @@ struct Job {
     drawn = std::make_shared<const DrawnPattern>(drawn_pattern(pattern, sheet.outline()));
   }
   [[nodiscard]] CreaseWish wish(CreaseSchool school, bool both_ways = false) const {
-    return {sheet.code(), pattern, HandProfile{}, {school, both_ways}};
+    return {sheet.code(), {}, pattern, HandProfile{}, {school, both_ways}};
   }
   Sheet sheet;
   PatternDesign pattern;

@@ -156,6 +156,14 @@ private slots:
     w.type("measure-4", "341.2");
     QVERIFY2(w.ledger().contains("Out of square"), qPrintable(w.ledger()));
     QVERIFY(w.ledger().contains("Trim it square first"));
+    QVERIFY2(w.ledger().contains("240.5"), qPrintable(w.ledger())); // (3 x 240 + 242) / 4
+    QVERIFY(testing::near(w.workspace->document.division().layout.families[0].extent_mm, 240.5, 1e-9));
+    QVERIFY(testing::near(bounding_box(w.project().programme.sheet).size().x(), 240.5, 1e-9));
+    w.workspace->document.undo_stack().undo();
+    w.workspace->document.undo_stack().undo();
+    QVERIFY(testing::near(w.workspace->document.division().layout.families[0].extent_mm, 240, 1e-9));
+    w.workspace->document.undo_stack().redo();
+    w.workspace->document.undo_stack().redo();
     w.type("measure-4", "600");
     bool told = false;
     for (const QLabel* label : w.window->stage("sheet")->choices()->findChildren<QLabel*>())

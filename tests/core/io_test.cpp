@@ -27,7 +27,7 @@ Project sample() {
   p.sheet = parse_sheet("square:240mm").value();
   p.sheet_name = "square:24cm";
   p.stock = generic_stocks()[1];
-  p.trueness = TruenessMeasure{240, 240.3, 239.8, 240.1, 339.7, 339.1};
+  p.trueness = TruenessMeasure{240, 240.3, 239.8, 239.9, 339.7, 339.1};
   p.hand.sigma_mm = 0.31;
   p.unit = LengthUnit::inch;
   p.grid.parts = 9;
@@ -47,6 +47,36 @@ class IoTest : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
   [[nodiscard]] std::string path(const std::string& name) const { return dir_.path().toStdString() + "/" + name; }
+
+  /// Every line and word of the drawings of a hand-out lies within its frame, the words by a generous guess.
+  static void nothing_of_it_is_cut_off(const QString& html) {
+    static const QRegularExpression drawing("<svg[^>]*viewBox=\"0 0 ([\\d.]+) ([\\d.]+)\"(.*?)</svg>",
+                                            QRegularExpression::DotMatchesEverythingOption);
+    static const QRegularExpression points(" d=\"([^\"]*)\"");
+    static const QRegularExpression word(
+        "<text x=\"([^\"]*)\" y=\"([^\"]*)\" font-size=\"([^\"]*)\"[^>]*?(middle|end)?\"?>([^<]*)<");
+    static const QRegularExpression number("-?\\d+(\\.\\d+)?");
+    for (auto d = drawing.globalMatch(html); d.hasNext();) {
+      const auto svg = d.next();
+      const std::array<double, 2> frame = {svg.captured(1).toDouble(), svg.captured(2).toDouble()};
+      for (auto p = points.globalMatch(svg.captured(3)); p.hasNext();) {
+        std::size_t i = 0;
+        for (auto n = number.globalMatch(p.next().captured(1)); n.hasNext(); ++i) {
+          const double v = n.next().captured().toDouble();
+          QVERIFY2(v >= 0 && v <= frame[i % 2], qPrintable(svg.captured().left(2000)));
+        }
+        QVERIFY(i >= 4 && i % 2 == 0);
+      }
+      for (auto t = word.globalMatch(svg.captured(3)); t.hasNext();) {
+        const auto text = t.next();
+        const double wide = 0.62 * text.captured(3).toDouble() * static_cast<double>(text.captured(5).size());
+        const double at = text.captured(1).toDouble();
+        const double left = text.captured(4) == "middle" ? at - wide / 2 : text.captured(4) == "end" ? at - wide : at;
+        QVERIFY2(left >= 0 && left + wide <= frame[0], qPrintable(text.captured()));
+        QVERIFY2(text.captured(2).toDouble() <= frame[1], qPrintable(text.captured()));
+      }
+    }
+  }
 
 private slots:
   void a_project_survives_the_round_trip() {
@@ -292,6 +322,60 @@ private slots:
     QCOMPARE(html.count("<li>"), qsizetype(p.programme.moves.size()));
     QCOMPARE(html.count("<svg"), qsizetype(p.programme.moves.size()));
     QVERIFY(html.contains("Crater &lt;panel&gt;") && !html.contains("<panel>"));
+    nothing_of_it_is_cut_off(html);
+  }
+
+  void no_drawing_of_a_hand_out_is_cut_off() {
+    for (const char* sheet : {"strip:300x20mm", "strip:20x300mm", "ngon:3:100mm", "ngon:6:80mm", "a4", "square:90mm"}) {
+      Project p;
+      p.sheet = parse_sheet(sheet).value();
+      p.grid.parts = 6;
+      p.grid.axis = p.sheet.has_right_corners() ? GridAxis::both : GridAxis::equilateral;
+      p.programme = planned_programme(p, division_of(p).value());
+      QVERIFY(!p.programme.moves.empty());
+      nothing_of_it_is_cut_off(QString::fromStdString(*export_bytes(p, "hand.html", {})));
+    }
+  }
+
+  void plans_are_made_for_the_size_that_was_measured() {
+    Project p;
+    p.sheet = parse_sheet("square:240mm").value();
+    p.trueness = TruenessMeasure{242.4, 242.4, 242.4, 242.4, 242.4 * std::sqrt(2), 242.4 * std::sqrt(2)};
+    p.grid.parts = 5;
+    p.references = {{"one third", "bottom:1/3", "fold bl to br"}};
+    const auto division = division_of(p);
+    QVERIFY(near(division->layout.families[0].extent_mm, 242.4, 1e-9));
+    QVERIFY(near(bounding_box(planned_programme(p, *division).sheet).size().y(), 242.4, 1e-9));
+
+    p.references.clear();
+    p.pattern.count = 4;
+    p.pattern.rules = {"line 0,1 along 1,0 mountain"};
+    p.pre_crease = PrecreaseSpec{};
+    const DrawnPattern drawn = drawn_pattern(p.pattern, p.sheet.outline());
+    const auto creases = precrease_of(p, drawn);
+    QVERIFY2(creases.ok(), creases ? "" : creases.error().c_str());
+    QVERIFY(near(bounding_box(creases->programme.sheet).size().x(), 242.4, 1e-9));
+    QCOMPARE(creases->wanted.size(), std::size_t{1});
+    QVERIFY(near(creases->wanted[0].line.distance(Point(0, 242.4 / 4)), 0, 1e-9));
+
+    // A programme that was saved for the typed size is planned again; one for the measured size stays as it is.
+    p.pre_crease.reset();
+    p.programme = planned_programme(p, divide(p.sheet, p.grid, p.hand).value());
+    const auto again = project_from_text(project_text(p), "old");
+    QVERIFY(near(bounding_box(again->programme.sheet).size().x(), 242.4, 1e-9));
+    Project turned = *again;
+    std::swap(turned.programme.moves[0], turned.programme.moves[1]);
+    const auto kept = project_from_text(project_text(turned), "kept");
+    QVERIFY(json_of(kept->programme) == json_of(turned.programme));
+
+    // Figures of quite another sheet, figures that make no sheet, and sheets without right corners, are planned as
+    // typed.
+    p.trueness = TruenessMeasure{300, 300, 300, 300, 300 * std::sqrt(2), 300 * std::sqrt(2)};
+    QCOMPARE(planned_sheet(p).code(), std::string("square:240mm"));
+    p.trueness->rising = 900;
+    QCOMPARE(planned_sheet(p).code(), std::string("square:240mm"));
+    p.sheet = parse_sheet("ngon:6:100mm").value();
+    QCOMPARE(planned_sheet(p).code(), std::string("ngon:6:100mm"));
   }
 
   void tables_and_calendar() {

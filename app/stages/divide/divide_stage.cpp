@@ -352,7 +352,7 @@ void DivideStage::compare() {
   GridSpec grid = p.grid;
   // The methods stand for themselves; starts that are folded have rows of their own.
   if (grid.start && grid.start->kind != StartKind::given) grid.start.reset();
-  comparing_.setFuture(QtConcurrent::run([sheet = p.sheet, grid, hand = p.hand] {
+  comparing_.setFuture(QtConcurrent::run([sheet = planned_sheet(p), grid, hand = p.hand] {
     auto all = compare_methods(sheet, grid, hand);
     return all ? std::move(all).value() : std::vector<Division>{};
   }));
@@ -366,14 +366,14 @@ void DivideStage::compare_starts() {
   starts_again_ = false;
   progress_ = std::make_unique<Progress>();
   const Project& p = workspace_.document.project();
-  starting_.setFuture(QtConcurrent::run(
-      [sheet = p.sheet, grid = p.grid, hand = p.hand, &indexes = workspace_.indexes, progress = progress_.get()] {
-        const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
-        const auto index =
-            folded ? indexes.get(sheet.outline(), progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
-        if (progress->cancelled()) return std::vector<StartedDivision>{};
-        return uc::compare_starts(sheet, grid, hand, index ? index->get() : nullptr);
-      }));
+  starting_.setFuture(QtConcurrent::run([sheet = planned_sheet(p), grid = p.grid, hand = p.hand,
+                                         &indexes = workspace_.indexes, progress = progress_.get()] {
+    const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
+    const auto index =
+        folded ? indexes.get(sheet.outline(), progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
+    if (progress->cancelled()) return std::vector<StartedDivision>{};
+    return uc::compare_starts(sheet, grid, hand, index ? index->get() : nullptr);
+  }));
 }
 
 void DivideStage::choose_row(int row) {
@@ -499,9 +499,10 @@ void DivideStage::write_ledger(Ledger& ledger) {
           : tr("assumed; fit it in the Log stage"));
   if (p.trueness) {
     if (const auto fit = fit_trueness(*p.trueness)) {
+      const Sheet planned = planned_sheet(p);
       double most = 0;
       for (const bool along_x : {true, false}) {
-        for (const LineEffect& e : effect_on_lines(*fit, p.sheet.width(), p.sheet.height(), p.grid.parts, along_x)) {
+        for (const LineEffect& e : effect_on_lines(*fit, planned.width(), planned.height(), p.grid.parts, along_x)) {
           most = std::max({most, std::abs(e.at_low_mm), std::abs(e.at_high_mm)});
         }
       }

@@ -23,9 +23,9 @@ bool is_known(const Project& project, const Point& at) {
 } // namespace
 
 std::vector<Point> known_marks(const Project& project) {
-  std::vector<Point> marks = project.sheet.outline();
+  std::vector<Point> marks = planned_sheet(project).outline();
   for (const PlannedReference& r : project.references) {
-    const auto recipe = parse_recipe(project.sheet.outline(), r.recipe);
+    const auto recipe = parse_recipe(planned_sheet(project).outline(), r.recipe);
     if (!recipe) continue;
     for (const int result : recipe->results) {
       if (!recipe->construction[result].is_line()) marks.push_back(recipe->construction[result].point);
@@ -46,7 +46,7 @@ Point snapped(const Project& project, const Point& at, double reach_mm) {
 }
 
 QString picked_target(const Project& project, const Point& at, double reach_mm, const std::optional<Point>& from) {
-  const Polygon sheet = project.sheet.outline();
+  const Polygon sheet = planned_sheet(project).outline();
   const Point to = snapped(project, at, reach_mm);
   if (from) {
     if ((to - *from).norm() < reach_mm) return {};

@@ -271,8 +271,8 @@ void MarkStage::load() {
   remove_->setEnabled(!p.references.empty());
   paper_->set_unit(p.unit);
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
-  if (p.sheet.code() != sheet_ || p.hand.sigma_mm != hand_mm_) {
-    sheet_ = p.sheet.code();
+  if (planned_sheet(p).code() != sheet_ || p.hand.sigma_mm != hand_mm_) {
+    sheet_ = planned_sheet(p).code();
     hand_mm_ = p.hand.sigma_mm;
     found_ = {};
     chosen_ = -1;
@@ -305,7 +305,7 @@ MarkRequest MarkStage::request() const {
   const Project& p = workspace_.document.project();
   MarkRequest r;
   r.wish = static_cast<Wish>(wish_->currentIndex());
-  r.sheet = p.sheet.outline();
+  r.sheet = planned_sheet(p).outline();
   r.hand = p.hand;
   r.unit = p.unit;
   r.target = target_->text().trimmed().toStdString();
@@ -423,7 +423,7 @@ QString MarkStage::title_of(const Finding& f) const {
   if (f.trim) return tr("Cut to 1 : %1").arg(f.trim->ratio, 0, 'f', 4);
   // A fraction is known by the way it was typed.
   if (f.route && f.route->target.edge >= 0 && !found_.asked.empty()) return QString::fromStdString(found_.asked);
-  if (f.route) return QString::fromStdString(describe(f.route->target, p.sheet.outline(), p.unit));
+  if (f.route) return QString::fromStdString(describe(f.route->target, planned_sheet(p).outline(), p.unit));
   return tr("Own recipe");
 }
 
@@ -433,7 +433,7 @@ void MarkStage::show_chosen() {
   std::vector<Segment> over;
   if (!f) {
     Programme bare;
-    bare.sheet = workspace_.document.project().sheet.outline();
+    bare.sheet = planned_sheet(workspace_.document.project()).outline();
     paper_->show_figure(crease_figure(bare));
   } else {
     // Names of many creases would hide the drawing; the moves name them one by one when they are folded.
@@ -483,7 +483,7 @@ void MarkStage::send() {
   r.recipe = recipe_text(f->construction(), f->results());
   if (f->route) {
     const Target& target = f->route->target;
-    r.target = target.edge >= 0 ? r.title : describe(target, workspace_.document.project().sheet.outline());
+    r.target = target.edge >= 0 ? r.title : describe(target, planned_sheet(workspace_.document.project()).outline());
   }
   if (f->trim) {
     std::vector<int> corners;

@@ -13,6 +13,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace uc::app {
 namespace {
@@ -216,8 +217,9 @@ void SheetStage::load() {
     measure_field_->set_error(fit ? QString() : QString::fromStdString(fit.error()));
     if (fit) {
       const double times = exaggeration(*fit, std::max(p.sheet.width(), p.sheet.height()));
-      const auto x = effect_on_lines(*fit, p.sheet.width(), p.sheet.height(), 1, true);
-      const auto y = effect_on_lines(*fit, p.sheet.width(), p.sheet.height(), 1, false);
+      const Sheet planned = planned_sheet(p);
+      const auto x = effect_on_lines(*fit, planned.width(), planned.height(), 1, true);
+      const auto y = effect_on_lines(*fit, planned.width(), planned.height(), 1, false);
       const double w = p.sheet.width();
       const double h = p.sheet.height();
       ghost = {{times * x[0].at_low_mm, times * y[0].at_low_mm},
@@ -310,17 +312,18 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
               tr("rms of measured minus fitted lengths"));
   // A sheet that is only larger or smaller than it is called is true all the same.
   const TruenessMeasure& m = *p.trueness;
-  const double width = (m.bottom + m.top) / 2;
-  const double height = (m.left + m.right) / 2;
-  const double larger = std::max(std::abs(width - p.sheet.width()), std::abs(height - p.sheet.height()));
-  if (larger > 0.05) {
-    ledger.line(tr("True size"), QStringLiteral("%1 x %2").arg(workspace_.error(width), workspace_.error(height)),
-                tr("mean of opposite sides; the plan is made for the size typed above"));
-  }
+  const Sheet planned = planned_sheet(p);
+  ledger.line(tr("True size"),
+              QStringLiteral("%1 × %2").arg(workspace_.length((m.bottom + m.top) / 2),
+                                            workspace_.length((m.left + m.right) / 2)),
+              tr("means of opposite sides"));
+  ledger.line(tr("Plans are made for"),
+              QStringLiteral("%1 × %2").arg(workspace_.length(planned.width()), workspace_.length(planned.height())),
+              tr("the shape typed above, as large all round as the sheet measures"));
   double worst = 0;
   int worst_line = 0;
   for (const bool along_x : {true, false}) {
-    const auto effects = effect_on_lines(*fit, width, height, p.grid.parts, along_x);
+    const auto effects = effect_on_lines(*fit, planned.width(), planned.height(), p.grid.parts, along_x);
     for (std::size_t k = 0; k < effects.size(); ++k) {
       const double e = std::max(std::abs(effects[k].at_low_mm), std::abs(effects[k].at_high_mm));
       if (e > worst) worst = e, worst_line = static_cast<int>(k);
@@ -331,7 +334,11 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
   const double times = exaggeration(*fit, std::max(p.sheet.width(), p.sheet.height()));
   ledger.note(tr("The dashed outline shows the true shape, exaggerated %1 times.").arg(times, 0, 'f', 0));
   if (worst > 2 * p.hand.sigma_mm) {
-    ledger.caution(tr("The sheet itself moves lines by more than your hand does. Trim it square first."));
+    ledger.caution(fit->out_of_square_deg * std::numbers::pi / 180 * std::max(planned.width(), planned.height()) >
+                           2 * p.hand.sigma_mm
+                       ? tr("The sheet itself moves lines by more than your hand does. Trim it square first.")
+                       : tr("The sheet has another shape or size than you typed. Type its true size above, or trim "
+                            "it."));
   } else {
     ledger.good(tr("The sheet is true enough: your hand adds more than it does."));
   }
