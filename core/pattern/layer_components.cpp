@@ -25,7 +25,8 @@ void put(std::string& text, int number) { text.append(reinterpret_cast<const cha
 
 } // namespace
 
-std::vector<LayerComponent> components_of(const LayerConstraints& constraints, const LayerPropagation& propagated) {
+std::vector<LayerComponent> components_of(const LayerConstraints& constraints, const LayerPropagation& propagated,
+                                          const Progress* progress) {
   const int yes = propagated.constant_true();
   Parts parts(at(yes) + 1);
   const auto unknown = [&](Literal root) { return std::abs(root) != yes; };
@@ -36,6 +37,7 @@ std::vector<LayerComponent> components_of(const LayerConstraints& constraints, c
   std::vector<std::pair<int, const std::vector<int>*>> open; // an unknown of each stack that has one
   StackTable table;
   for (const auto& stack : constraints.stacks) {
+    if (progress && progress->stopped()) return {};
     int first = 0;
     table.lay_out(constraints.pairs, stack);
     for (std::size_t i = 0; i < stack.size(); ++i) {

@@ -16,7 +16,9 @@ struct LayerComponent {
   std::string text;                     // equal for components that have the same solutions, root by root
 };
 
-std::vector<LayerComponent> components_of(const LayerConstraints& constraints, const LayerPropagation& propagated);
+/// What is returned when the progress was stopped is good for nothing.
+std::vector<LayerComponent> components_of(const LayerConstraints& constraints, const LayerPropagation& propagated,
+                                          const Progress* progress = nullptr);
 
 /// Answers by the text of their components. Not for use by several threads at once.
 class LayerCache {

@@ -144,7 +144,8 @@ LayerConstraints layer_constraints(const CreasePattern& pattern, const PatternGr
   LayerConstraints out;
   out.faces = static_cast<int>(graph.faces.size());
   out.stacks = largest_stacks(overlap);
-  out.pairs = PairIndex(out.faces, out.stacks);
+  out.pairs = PairIndex(out.faces, out.stacks, progress);
+  if (progress && progress->stopped()) return out;
 
   for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
     const EdgeKind kind = pattern.edges[e].kind;

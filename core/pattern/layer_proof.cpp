@@ -126,7 +126,9 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
     for (std::size_t i = 0; i < c.roots.size(); ++i)
       truth[at(std::abs(c.roots[i]))] = static_cast<char>((answer[i] != 0) == (c.roots[i] > 0));
   };
-  for (const LayerComponent& c : components_of(constraints, propagated)) {
+  const auto components = components_of(constraints, propagated, options.progress);
+  if (deadline.passed()) return ended(LayerStatus::out_of_time);
+  for (const LayerComponent& c : components) {
     if (c.stacks.empty() && c.parities.empty()) continue; // free
     ++out.components;
     if (const auto* known = options.cache ? options.cache->find(c) : nullptr) {

@@ -60,10 +60,17 @@ bool LayerPropagation::merge(Literal a, Literal b, bool& changed) {
   return true;
 }
 
+bool LayerPropagation::stopped(std::size_t& steps) const {
+  constexpr std::size_t steps_between = 16384;
+  return ++steps % steps_between == 0 && progress_ && progress_->stopped();
+}
+
 bool LayerPropagation::run(bool directions, const Progress* progress) {
   progress_ = progress;
   bool changed = false;
+  std::size_t steps = 0;
   for (const auto& [a, b] : constraints_.equal) {
+    if (stopped(steps)) return true;
     if (!merge(a, b, changed)) return false;
   }
   if (directions) {
@@ -78,6 +85,7 @@ bool LayerPropagation::run(bool directions, const Progress* progress) {
   }
   parities_.clear();
   for (const auto& e : constraints_.even) {
+    if (stopped(steps)) return true;
     Parity p{e, 4, false};
     bool left = true;
     if (!reduce(p, left, changed)) return false;
@@ -92,6 +100,7 @@ bool LayerPropagation::settle() {
     changed = false;
     bool reduced = true;
     while (reduced) {
+      if (progress_ && progress_->stopped()) return true;
       reduced = false;
       if (!reduce_parities(reduced)) return false;
       changed = changed || reduced;
@@ -143,7 +152,9 @@ bool LayerPropagation::reduce(Parity& parity, bool& left, bool& changed) {
 
 bool LayerPropagation::reduce_parities(bool& changed) {
   std::size_t kept = 0;
+  std::size_t steps = 0;
   for (std::size_t i = 0; i < parities_.size(); ++i) {
+    if (stopped(steps)) return true; // the caller asks again before it goes on
     Parity p = parities_[i];
     bool left = true;
     if (!reduce(p, left, changed)) return false;

@@ -40,6 +40,8 @@ public:
   [[nodiscard]] const std::vector<int>& conflict() const { return conflict_; }
 
 private:
+  /// Asks every now and then whether the work was stopped.
+  [[nodiscard]] bool stopped(std::size_t& steps) const;
   bool merge(Literal a, Literal b, bool& changed);
   bool settle();
   bool reduce_parities(bool& changed);

@@ -7,11 +7,7 @@ namespace {
 
 std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
-} // namespace
-
-namespace {
-
-/// Calls use(first, second) for every pair, by its lesser face; calls begun(first) before.
+/// Calls use(first, second) for every pair, by its lesser face; calls begun(first) before, which says whether to go on.
 template <class Begun, class Use>
 void for_each_pair(int faces, const std::vector<std::vector<int>>& stacks, Begun&& begun, Use&& use) {
   std::vector<std::vector<int>> held_by(at(faces)); // stacks that hold a face
@@ -20,7 +16,7 @@ void for_each_pair(int faces, const std::vector<std::vector<int>>& stacks, Begun
   }
   std::vector<int> seen_with(at(faces), -1);
   for (int f = 0; f < faces; ++f) {
-    begun(f);
+    if (!begun(f)) return;
     for (const int s : held_by[at(f)]) {
       const auto& stack = stacks[at(s)];
       for (auto g = std::upper_bound(stack.begin(), stack.end(), f); g != stack.end(); ++g) {
@@ -34,7 +30,7 @@ void for_each_pair(int faces, const std::vector<std::vector<int>>& stacks, Begun
 
 } // namespace
 
-PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks) {
+PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks, const Progress* progress) {
   first_of_.assign(at(faces) + 1, 1);
   const auto ascending = [&](std::size_t from) {
     std::sort(second_.begin() + static_cast<std::ptrdiff_t>(from), second_.end());
@@ -44,6 +40,7 @@ PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks) {
       [&](int f) {
         if (f > 0) ascending(first_of_[at(f) - 1]);
         first_of_[at(f)] = second_.size();
+        return f % 256 != 0 || !progress || !progress->stopped();
       },
       [&](int, int g) { second_.push_back(g); });
   if (faces > 0) ascending(first_of_[at(faces) - 1]);
@@ -53,7 +50,7 @@ PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks) {
 std::size_t PairIndex::count(int faces, const std::vector<std::vector<int>>& stacks) {
   std::size_t pairs = 0;
   for_each_pair(
-      faces, stacks, [](int) {}, [&](int, int) { ++pairs; });
+      faces, stacks, [](int) { return true; }, [&](int, int) { ++pairs; });
   return pairs;
 }
 

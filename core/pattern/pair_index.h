@@ -2,6 +2,8 @@
 // arrays, four bytes each; for the many look-ups over one stack of faces a table is laid out beforehand.
 #pragma once
 
+#include "base/parallel.h"
+
 #include <array>
 #include <cstddef>
 #include <vector>
@@ -14,8 +16,9 @@ using Literal = int;
 class PairIndex {
 public:
   PairIndex() = default;
-  /// Every two faces that one of the stacks holds are a pair. Faces are ascending in each stack.
-  PairIndex(int faces, const std::vector<std::vector<int>>& stacks);
+  /// Every two faces that one of the stacks holds are a pair. Faces are ascending in each stack. What is left when the
+  /// progress was stopped is good for nothing.
+  PairIndex(int faces, const std::vector<std::vector<int>>& stacks, const Progress* progress = nullptr);
   /// How many pairs the stacks make, without keeping them.
   static std::size_t count(int faces, const std::vector<std::vector<int>>& stacks);
 

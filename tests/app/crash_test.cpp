@@ -1,5 +1,5 @@
-// Kills a working program at random moments, 200 or UC_KILLS of them, over edits, saves, runs and recovery: whatever it
-// had acknowledged must be found again.
+// Kills a working program at random moments, 200 or UC_KILLS of them, over edits, saves, runs and recovery, and makes
+// its system calls of writing fail one after another: whatever it had acknowledged must be found again.
 #include "support.h"
 
 #include "record/run_log.h"
@@ -80,6 +80,63 @@ private slots:
     QVERIFY2(recovered > kills / 20, qPrintable(QString::number(recovered)));
     qInfo("%d acknowledged entries in %zu runs survived %d kills, %d recoveries among them", acknowledged,
           wanted.size(), kills, recovered);
+  }
+
+  void a_system_call_that_fails_loses_nothing() {
+    QTemporaryDir dir;
+    const bool all = qEnvironmentVariableIntValue("UC_KILLS") > 0; // else every seventeenth call
+    const auto worked = [&](const QString& folder, const QString& fault, QByteArray& output) {
+      QProcess worker;
+      QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
+      if (!fault.isEmpty()) {
+        env.insert("LD_PRELOAD", QStringLiteral(UC_FAULTS));
+        env.insert("UC_FAULT", fault);
+        env.insert("UC_FAULT_LOG", folder + ".struck");
+      }
+      worker.setProcessEnvironment(env);
+      worker.start(QStringLiteral(UC_RUN_WORKER), {folder, "limited"});
+      worker.waitForFinished(60000);
+      output = worker.readAllStandardOutput();
+      return worker.exitStatus() == QProcess::NormalExit ? worker.exitCode() : -1;
+    };
+    int faults = 0;
+    int refused = 0;
+    int number = 0;
+    for (const char* what : {"ENOSPC", "EIO", "EINTR", "short"}) {
+      for (int nth = 1;; nth += all ? 1 : 17) {
+        const QString folder = QStringLiteral("%1/%2").arg(dir.path()).arg(++number);
+        QByteArray before;
+        QCOMPARE(worked(folder, {}, before), 0); // what was there before the fault
+        QByteArray after;
+        const int exit = worked(folder, QStringLiteral("%1:%2").arg(nth).arg(what), after);
+        if (!QFile::exists(folder + ".struck")) {
+          QVERIFY(nth > 10);
+          break;
+        }
+        ++faults;
+        refused += exit != 0;
+        QVERIFY2(exit >= 0, "the program died");
+        std::map<std::int64_t, std::multiset<std::pair<std::string, int>>> wanted;
+        int saved = 0;
+        for (const QByteArray& line : (before + after).split('\n')) {
+          const auto words = line.split(' ');
+          if (words.size() == 3) wanted[words[1].toLongLong()].insert({words[0].toStdString(), words[2].toInt()});
+          if (words[0] == "saved") saved = words[1].toInt();
+        }
+        auto log = RunLog::open((folder + "/log.sqlite").toStdString());
+        QVERIFY2(log.ok(), log ? "" : log.error().c_str());
+        for (const auto& [id, events] : wanted) check(*log, id, events);
+        const int kept = load_project_parts(folder + "/job.undercrease");
+        QVERIFY2(kept == saved || kept == saved % 9 + 2, qPrintable(QString("%1 for %2").arg(kept).arg(saved)));
+        // It goes on afterwards, with the same folder.
+        QByteArray again;
+        const int next = worked(folder, {}, again);
+        QVERIFY2(next == 0, qPrintable(QString("%1 %2: %3").arg(what).arg(nth).arg(next)));
+        QDir(folder).removeRecursively();
+        QFile::remove(folder + ".struck");
+      }
+    }
+    qInfo("%d faults in writes of log, recovery and project, %d of them refused a deed; nothing lost", faults, refused);
   }
 
 private:

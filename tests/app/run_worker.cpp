@@ -1,5 +1,5 @@
 // A program that folds and edits as fast as it can, and says on standard output what has been acknowledged. The crash
-// test kills it.
+// test kills it, or makes its writes fail.
 #include "stages/fold/run_session.h"
 
 #include <QCoreApplication>
@@ -23,6 +23,7 @@ int main(int argc, char** argv) {
   const QString file = QString::fromLocal8Bit(argv[1]) + "/job.undercrease";
   int parts = 2;
   int rounds = 0;
+  const bool limited = argc > 2; // one run, one edit and one save
   // Work that an earlier process left behind is gone on with, as the window does.
   if (const auto found = workspace.document.recoverable(); !found.empty()) {
     if (!workspace.document.recover(found.front().file).isEmpty()) return 10;
@@ -43,10 +44,11 @@ int main(int argc, char** argv) {
       workspace.document.change("count", [&](Project& p) { p.grid.parts = parts; });
       if (!workspace.document.autosave().isEmpty()) return 7;
       say("parts " + std::to_string(parts));
-      if (++rounds % 3 == 0) {
+      if (++rounds % 3 == 0 || limited) {
         if (!workspace.document.save(file).isEmpty()) return 11;
         say("saved " + std::to_string(parts));
       }
+      if (limited) return 0;
       continue;
     }
     if (move % 3 == 1) {

@@ -37,9 +37,36 @@ Fault strikes() {
   return Fault::error;
 }
 
+/// Event loops write to descriptors of their own; only files count.
+bool is_file(int fd) {
+  struct stat s {};
+  return fd > 2 && ::fstat(fd, &s) == 0 && S_ISREG(s.st_mode);
+}
+
+ssize_t struck_write(int fd, const void* bytes, size_t size, off64_t at) {
+  static const auto real = next<ssize_t (*)(int, const void*, size_t, off64_t)>("pwrite64");
+  const Fault fault = is_file(fd) ? strikes() : Fault::none;
+  if (fault == Fault::error) return -1;
+  return real(fd, bytes, fault == Fault::cut && size > 1 ? size / 2 : size, at);
+}
+
 } // namespace
 
 extern "C" {
+
+// SQLite writes with these.
+ssize_t pwrite(int fd, const void* bytes, size_t size, off_t at) { return struck_write(fd, bytes, size, at); }
+ssize_t pwrite64(int fd, const void* bytes, size_t size, off64_t at) { return struck_write(fd, bytes, size, at); }
+
+int fdatasync(int fd) {
+  if (is_file(fd) && strikes() == Fault::error) return -1;
+  return next<int (*)(int)>("fdatasync")(fd);
+}
+
+int ftruncate64(int fd, off64_t size) {
+  if (is_file(fd) && strikes() == Fault::error) return -1;
+  return next<int (*)(int, off64_t)>("ftruncate64")(fd, size);
+}
 
 int openat(int folder, const char* path, int flags, ...) {
   mode_t mode = 0;
@@ -55,7 +82,7 @@ int openat(int folder, const char* path, int flags, ...) {
 
 ssize_t write(int fd, const void* bytes, size_t size) {
   const auto real = next<ssize_t (*)(int, const void*, size_t)>("write");
-  if (fd <= 2) return real(fd, bytes, size);
+  if (!is_file(fd)) return real(fd, bytes, size);
   const Fault fault = strikes();
   if (fault == Fault::error) return -1;
   return real(fd, bytes, fault == Fault::cut && size > 1 ? size / 2 : size);
