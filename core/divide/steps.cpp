@@ -1,6 +1,7 @@
 #include "divide/steps.h"
 
 #include <algorithm>
+#include <bit>
 
 namespace uc {
 
@@ -96,10 +97,11 @@ std::vector<GridStep> plan_neighbours(const DivideTask& task) {
 
 std::vector<GridStep> plan_stepping(const DivideTask& task) {
   StepBuilder plan(task);
-  int first = plan.parts();
-  while (first % 2 == 0 && first > 1) {
-    first /= 2;
-    if (!plan.known(first)) plan.bring(0, 2 * first);
+  // Halving reaches the first line only when the count is a power of two; else it is a guess from the edge.
+  if (std::has_single_bit(static_cast<unsigned>(plan.parts()))) {
+    for (int line = plan.parts() / 2; line >= 1; line /= 2) {
+      if (!plan.known(line)) plan.bring(0, 2 * line);
+    }
   }
   if (task.start) {
     for (int line = task.start->line; line % 2 == 0 && !plan.known(line / 2); line /= 2) plan.bring(0, line);
