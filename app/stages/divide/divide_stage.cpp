@@ -2,6 +2,7 @@
 
 #include "base/expression.h"
 #include "divide/typed.h"
+#include "shell/file_name.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -549,7 +550,7 @@ void DivideStage::write_ledger(Ledger& ledger) {
   const PleatAdvice advice = pleat_advice(d.layout.families.front().extent_mm / p.grid.parts, p.stock, 0);
   if (advice.level != AdviceLevel::fine) {
     ledger.caution(tr("One part is narrower than %1 takes cleanly (%2).")
-                       .arg(QString::fromStdString(p.stock.name), workspace_.length(advice.least_pleat_mm)));
+                       .arg(shown(p.stock.name), workspace_.length(advice.least_pleat_mm)));
   }
   if (d.worst_sigma_mm > 0.15 * d.layout.families.front().extent_mm / p.grid.parts) {
     ledger.caution(tr("The worst line is off by more than a seventh of a part. Choose another method."));

@@ -250,7 +250,7 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
   const RunSummary& s = run.summary;
   ledger.begin(shown(s.title));
   ledger.line(tr("Sheet"), QString::fromStdString(s.sheet));
-  ledger.line(tr("Paper"), QString::fromStdString(s.stock));
+  ledger.line(tr("Paper"), shown(s.stock));
   ledger.line(tr("Parts"), QStringLiteral("%1, %2").arg(s.parts).arg(QString::fromStdString(s.axis)));
   ledger.line(tr("Method"), QString::fromStdString(s.method));
   ledger.line(tr("Moves"), tr("%1 of %2").arg(s.moves_done).arg(s.moves_planned));
@@ -297,11 +297,9 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
 void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b) {
   ledger.begin(tr("Two runs compared"));
   ledger.note(
-      QStringLiteral("A  %1, %2")
-          .arg(QString::fromStdString(a.summary.title), QString::fromStdString(a.summary.started.substr(0, 10))));
+      QStringLiteral("A  %1, %2").arg(shown(a.summary.title), QString::fromStdString(a.summary.started.substr(0, 10))));
   ledger.note(
-      QStringLiteral("B  %1, %2")
-          .arg(QString::fromStdString(b.summary.title), QString::fromStdString(b.summary.started.substr(0, 10))));
+      QStringLiteral("B  %1, %2").arg(shown(b.summary.title), QString::fromStdString(b.summary.started.substr(0, 10))));
   const auto both = [](const QString& x, const QString& y) { return QStringLiteral("%1 | %2").arg(x, y); };
   ledger.line(tr("Parts"), both(QString::number(a.summary.parts), QString::number(b.summary.parts)));
   ledger.line(tr("Method"), both(QString::fromStdString(a.summary.method), QString::fromStdString(b.summary.method)));

@@ -1,5 +1,6 @@
 #include "stages/log/log_stage.h"
 
+#include "shell/file_name.h"
 #include "shell/theme.h"
 
 #include <algorithm>
@@ -39,19 +40,19 @@ QVariant RunModel::data(const QModelIndex& index, int role) const {
     return int(index.column() >= parts && index.column() != method ? Qt::AlignRight | Qt::AlignVCenter
                                                                    : Qt::AlignLeft | Qt::AlignVCenter);
   }
-  if (role == Qt::ToolTipRole && !r->note.empty()) return QString::fromStdString(r->note);
+  if (role == Qt::ToolTipRole && !r->note.empty()) return shown(r->note);
   if (role == Qt::ForegroundRole && r->status == RunStatus::abandoned) return current_theme().soft_ink;
   if (role != Qt::DisplayRole) return {};
   switch (index.column()) {
   case date:
     return QString::fromStdString(r->started.substr(0, 10));
   case title: {
-    const QString name = QString::fromStdString(r->title);
+    const QString name = shown(r->title);
     if (r->status == RunStatus::abandoned) return tr("%1 (given up)").arg(name);
     return r->status == RunStatus::active ? tr("%1 (under way)").arg(name) : name;
   }
   case paper:
-    return QString::fromStdString(r->stock);
+    return shown(r->stock);
   case parts:
     return r->parts;
   case method:

@@ -1,6 +1,7 @@
 #include "stages/mark/mark_stage.h"
 
 #include "divide/typed.h"
+#include "shell/file_name.h"
 #include "stages/mark/mark_pick.h"
 
 #include <QCheckBox>
@@ -260,7 +261,7 @@ void MarkStage::load() {
   const Project& p = workspace_.document.project();
   const QSignalBlocker quiet(planned_);
   planned_->clear();
-  for (const PlannedReference& r : p.references) planned_->addItem(QString::fromStdString(r.title));
+  for (const PlannedReference& r : p.references) planned_->addItem(shown(r.title));
   if (p.references.empty()) {
     auto* none = new QListWidgetItem(tr("Nothing yet: choose a way below and send it here."));
     none->setFlags(Qt::NoItemFlags);

@@ -1,6 +1,7 @@
 #include "stages/sheet/sheet_stage.h"
 
 #include "base/expression.h"
+#include "shell/file_name.h"
 #include "stages/sheet/shelf_dialog.h"
 
 #include <QCheckBox>
@@ -179,11 +180,11 @@ void SheetStage::fill_stocks() {
   int chosen = -1;
   for (std::size_t i = 0; i < workspace_.shelf.size(); ++i) {
     const Stock& s = workspace_.shelf[i];
-    stock_->addItem(QString::fromStdString(s.name));
+    stock_->addItem(shown(s.name));
     if (s.name == workspace_.document.project().stock.name) chosen = static_cast<int>(i);
   }
   if (chosen < 0) {
-    stock_->addItem(tr("%1 (not on the shelf)").arg(QString::fromStdString(workspace_.document.project().stock.name)));
+    stock_->addItem(tr("%1 (not on the shelf)").arg(shown(workspace_.document.project().stock.name)));
     chosen = stock_->count() - 1;
   }
   stock_->setCurrentIndex(chosen);
@@ -283,7 +284,7 @@ void SheetStage::write_ledger(Ledger& ledger) {
                        .arg(std::max(2, static_cast<int>(layout.families.front().extent_mm / advice.least_pleat_mm))));
   }
   if (p.stock.damp_shaping) ledger.note(tr("Takes damp shaping: test a scrap first; damp paper tears and may stain."));
-  if (!p.stock.note.empty()) ledger.note(QString::fromStdString(p.stock.note));
+  if (!p.stock.note.empty()) ledger.note(shown(p.stock.note));
   write_trueness(ledger, p);
   ledger.finish();
 }
