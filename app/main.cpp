@@ -1,7 +1,7 @@
 // The application. `under-crease [PROJECT]`; --demo opens the observatory's project with its own log and shelf;
 // --screenshots DIR writes one picture per main view and ends.
-#include "shell/demo.h"
-#include "shell/file_name.h"
+#include "base/file_name.h"
+#include "demo/demo.h"
 #include "shell/startup.h"
 
 #include <QApplication>

@@ -1,11 +1,11 @@
 // The figures the application is held to, each printed beside its bound. Nothing is asserted: machines differ.
+#include "demo/demo.h"
 #include "divide/division.h"
-#include "paperview/paper_view.h"
 #include "pattern/pattern_figure.h"
 #include "patterns.h"
 #include "record/run_log.h"
-#include "shell/demo.h"
 #include "shell/main_window.h"
+#include "widgets/paper_view.h"
 
 #include <QApplication>
 #include <QDir>

@@ -1,8 +1,8 @@
 // Proofs of crease patterns: time beside its bound, the share of the solver, and how time grows with size.
+#include "form/layer_components.h"
+#include "form/layer_count.h"
+#include "form/proof.h"
 #include "io/pattern_json.h"
-#include "pattern/layer_components.h"
-#include "pattern/layer_count.h"
-#include "pattern/proof.h"
 #include "patterns.h"
 
 #include <benchmark/benchmark.h>

@@ -32,6 +32,9 @@ void print_json(const nlohmann::json& document);
 void forget_output();
 /// Writes what was kept. Where standard output cannot be written, one line says so and the exit code is 2.
 int delivered(int exit);
+/// Thrown by work that `within` is waiting for, when the time is up before there is anything to tell.
+struct OutOfTime {};
+
 /// Does work of another thread, whose notes must not meet those of a call that ends without it, and returns them.
 std::string said_beside(const std::function<void()>& work);
 

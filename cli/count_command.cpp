@@ -1,7 +1,7 @@
 // count: in how many ways a pattern folds flat.
 #include "pattern_file.h"
 
-#include "pattern/layer_count.h"
+#include "form/layer_count.h"
 
 #include <fmt/format.h>
 

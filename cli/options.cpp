@@ -81,7 +81,11 @@ void within(double seconds, const std::string& what, const std::function<void(Pr
   const auto end = after(seconds + 0.1);
   auto ended = std::async(std::launch::async, [&] { return said_beside([&] { work(progress); }); });
   if (!waited_for(ended, what, progress, end)) std::_Exit(delivered(late()));
-  err() << ended.get();
+  try {
+    err() << ended.get();
+  } catch (const OutOfTime&) {
+    std::_Exit(delivered(late()));
+  }
 }
 
 } // namespace uc::cli

@@ -54,6 +54,7 @@ HealedPattern read_pattern(const PatternSource& source, const Progress* progress
   if (!text) throw CallError{text.error()};
   auto pattern = parse_pattern(*text, format, mapping, progress);
   if (!pattern) {
+    if (progress && progress->late()) throw OutOfTime{};
     // The error begins with "line N: ".
     const std::string& e = pattern.error();
     throw CallError{fmt::format("{}:{}", source.file, e.substr(e.find(' ') + 1))};

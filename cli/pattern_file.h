@@ -3,7 +3,7 @@
 
 #include "command.h"
 
-#include "pattern/proof.h"
+#include "form/proof.h"
 
 namespace uc::cli {
 

@@ -1,7 +1,7 @@
 // Crease patterns for tests and benchmarks, made from a few numbers.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,9 +1,9 @@
 #include "output/printing.h"
 
 #include "base/atomic_file.h"
+#include "base/file_name.h"
+#include "base/theme.h"
 #include "io/exports.h"
-#include "shell/file_name.h"
-#include "shell/theme.h"
 
 #include <QApplication>
 #include <QDateTime>

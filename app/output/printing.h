@@ -1,9 +1,9 @@
 // Printing, print preview and export: the core's pages drawn by Qt or written by the core.
 #pragma once
 
+#include "base/workspace.h"
 #include "io/page.h"
 #include "programme/figure.h"
-#include "shell/workspace.h"
 
 class QPainter;
 class QPrinter;

@@ -1,9 +1,8 @@
 #include "shell/main_window.h"
 
+#include "base/file_name.h"
 #include "base/file_stamp.h"
 #include "output/printing.h"
-#include "paperview/paper_view.h"
-#include "shell/file_name.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
@@ -11,6 +10,7 @@
 #include "stages/pattern/pattern_stage.h"
 #include "stages/prove/prove_stage.h"
 #include "stages/sheet/sheet_stage.h"
+#include "widgets/paper_view.h"
 
 #include <QAbstractItemView>
 #include <QApplication>

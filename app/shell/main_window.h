@@ -2,13 +2,13 @@
 // menu with its key.
 #pragma once
 
-#include "shell/ledger.h"
+#include "base/project_presence.h"
+#include "base/theme.h"
 #include "shell/notice_list.h"
 #include "shell/pleat_ribbon.h"
 #include "shell/programme_strip.h"
-#include "shell/project_presence.h"
-#include "shell/theme.h"
 #include "stages/stage.h"
+#include "widgets/ledger.h"
 
 #include <QMainWindow>
 

@@ -1,9 +1,9 @@
 // The menus of the main window: every action, its key and what it does.
+#include "base/file_name.h"
 #include "output/printing.h"
-#include "paperview/paper_view.h"
-#include "shell/ask_file.h"
-#include "shell/file_name.h"
 #include "shell/main_window.h"
+#include "widgets/ask_file.h"
+#include "widgets/paper_view.h"
 
 #include <QActionGroup>
 #include <QApplication>

@@ -2,7 +2,7 @@
 // on demand, the list of all of them. Nothing else in the window moves for a notice, and none hides another.
 #pragma once
 
-#include "shell/notice.h"
+#include "base/notice.h"
 
 #include <QFrame>
 #include <QWidget>

@@ -1,6 +1,6 @@
 #include "shell/pleat_ribbon.h"
 
-#include "shell/theme.h"
+#include "base/theme.h"
 
 #include <QLinearGradient>
 #include <QPainter>

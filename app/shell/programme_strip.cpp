@@ -1,6 +1,6 @@
 #include "shell/programme_strip.h"
 
-#include "shell/theme.h"
+#include "base/theme.h"
 
 #include <QKeyEvent>
 #include <QMimeData>

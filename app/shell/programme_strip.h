@@ -2,7 +2,7 @@
 // to reorder where the programme allows it.
 #pragma once
 
-#include "shell/workspace.h"
+#include "base/workspace.h"
 
 #include <QAbstractListModel>
 #include <QListView>

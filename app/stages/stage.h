@@ -2,8 +2,8 @@
 // the ledger (right). Stages know the workspace, never each other.
 #pragma once
 
-#include "shell/ledger.h"
-#include "shell/workspace.h"
+#include "base/workspace.h"
+#include "widgets/ledger.h"
 
 #include <QWidget>
 

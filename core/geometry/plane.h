@@ -57,6 +57,13 @@ struct Isometry {
 
   Point operator*(const Point& p) const { return linear * p + shift; }
   Isometry operator*(const Isometry& first) const { return {linear * first.linear, linear * first.shift + shift}; }
+  Segment operator*(const Segment& s) const { return {*this * s.from, *this * s.to}; }
+  /// Where a line comes to lie.
+  Line operator*(const Line& l) const {
+    const Point normal = linear * l.normal;
+    return {normal, l.c + normal.dot(shift)};
+  }
+  [[nodiscard]] Isometry inverse() const { return {linear.transpose(), -(linear.transpose() * shift)}; }
 };
 
 } // namespace uc

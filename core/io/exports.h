@@ -4,7 +4,7 @@
 
 #include "io/handout.h"
 #include "io/pdf.h"
-#include "io/project.h"
+#include "io/project_file.h"
 
 namespace uc {
 

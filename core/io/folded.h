@@ -2,9 +2,9 @@
 // side.
 #pragma once
 
+#include "form/proof.h"
 #include "io/handout.h"
 #include "io/pdf.h"
-#include "pattern/proof.h"
 
 #include <string>
 

@@ -2,7 +2,7 @@
 // from such marks to kinds.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 
 #include <map>
 #include <string>

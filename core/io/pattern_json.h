@@ -3,7 +3,7 @@
 // as JSON.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 
 #include <string>
 

@@ -2,7 +2,7 @@
 // creases, mountains and valleys in turn.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 
 namespace uc {
 

@@ -2,7 +2,7 @@
 // Data for drawings, the same on screen, in print and in files.
 #pragma once
 
-#include "pattern/proof.h"
+#include "form/proof.h"
 #include "programme/figure.h"
 
 namespace uc {

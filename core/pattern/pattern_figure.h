@@ -2,7 +2,7 @@
 // alike.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 #include "programme/figure.h"
 
 namespace uc {

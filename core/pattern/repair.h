@@ -2,7 +2,7 @@
 // to add. Every proposal has been tried on the pattern.
 #pragma once
 
-#include "pattern/local_proof.h"
+#include "form/local_proof.h"
 
 namespace uc {
 

@@ -3,7 +3,7 @@
 // drawn again on another grid.
 #pragma once
 
-#include "pattern/crease_pattern.h"
+#include "form/crease_pattern.h"
 
 #include <string>
 #include <vector>

@@ -2,10 +2,10 @@
 // say how far work has come and how large things are drawn.
 #include "support.h"
 
-#include "paperview/scale_bar.h"
+#include "base/crease_planner.h"
 #include "pattern/beginnings.h"
-#include "shell/crease_planner.h"
-#include "stages/waiting_strip.h"
+#include "widgets/scale_bar.h"
+#include "widgets/waiting_strip.h"
 
 #include <QProgressBar>
 #include <QPushButton>

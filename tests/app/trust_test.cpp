@@ -4,9 +4,9 @@
 
 #include "window.h"
 
-#include "shell/ask_file.h"
-#include "shell/file_name.h"
+#include "base/file_name.h"
 #include "stages/fold/measure_table.h"
+#include "widgets/ask_file.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 

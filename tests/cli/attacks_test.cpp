@@ -5,7 +5,7 @@
 #include "patterns.h"
 
 #include "io/pattern_json.h"
-#include "io/project.h"
+#include "io/project_file.h"
 
 #include <QDir>
 #include <QElapsedTimer>

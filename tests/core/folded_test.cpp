@@ -1,7 +1,7 @@
 // The folded form: closed forms of sizes, areas that must add up, both sides, levels, the file, and directions that
 // survive a change of rules.
 #include "io/folded.h"
-#include "io/project.h"
+#include "io/project_file.h"
 #include "pattern/beginnings.h"
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"

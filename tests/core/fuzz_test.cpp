@@ -4,7 +4,7 @@
 #include "base/expression.h"
 #include "divide/typed.h"
 #include "io/json_reader.h"
-#include "io/project.h"
+#include "io/project_file.h"
 #include "paper/trueness.h"
 #include "reference/proportion.h"
 #include "reference/recipe.h"

@@ -1,9 +1,9 @@
 // The order of layers: known counts, brute force over all stackings of small patterns, orders checked by looking along
 // the creases, clashes that are minimal.
-#include "pattern/layer_components.h"
-#include "pattern/layer_count.h"
-#include "pattern/proof.h"
-#include "pattern/smallest_set.h"
+#include "form/layer_components.h"
+#include "form/layer_count.h"
+#include "form/proof.h"
+#include "form/smallest_set.h"
 #include "patterns.h"
 #include "support.h"
 

@@ -1,12 +1,12 @@
 // Patterns through SVG, DXF and PDF: exact round trips, foreign drawings with mappings, readers that are not ours, and
 // damaged files.
 #include "base/atomic_file.h"
+#include "form/proof.h"
 #include "io/pattern_dxf.h"
 #include "io/pattern_file.h"
 #include "io/pattern_json.h"
 #include "io/pattern_svg.h"
 #include "pattern/design.h"
-#include "pattern/proof.h"
 #include "patterns.h"
 #include "raster.h"
 #include "support.h"

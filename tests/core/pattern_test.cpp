@@ -1,6 +1,6 @@
 // Crease patterns as graphs: what is mended, how faces are numbered, the rules at a vertex, and the pattern file.
+#include "form/proof.h"
 #include "io/pattern_json.h"
-#include "pattern/proof.h"
 #include "pattern/repair.h"
 #include "patterns.h"
 #include "support.h"

@@ -1,6 +1,6 @@
 // Rules: read and written back, drawn on grids, redrawn when the grid changes, and wrong ones explained.
+#include "form/proof.h"
 #include "pattern/design.h"
-#include "pattern/proof.h"
 #include "patterns.h"
 #include "support.h"
 

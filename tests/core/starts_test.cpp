@@ -3,7 +3,7 @@
 
 #include "divide/starts.h"
 #include "divide/steps.h"
-#include "io/project.h"
+#include "io/project_file.h"
 #include "programme/text.h"
 #include "reference/recipe.h"
 

@@ -1,5 +1,5 @@
 // The project reader: whatever the bytes, a project that can be written and read again, or one sentence.
-#include "io/project.h"
+#include "io/project_file.h"
 
 #include <cstdint>
 #include <cstdlib>

@@ -1,8 +1,8 @@
 // What every reader's fuzz target does: read, check that a refusal is one line, and prove what is small enough.
 #pragma once
 
+#include "form/proof.h"
 #include "io/pattern_file.h"
-#include "pattern/proof.h"
 
 #include <algorithm>
 #include <cstdint>

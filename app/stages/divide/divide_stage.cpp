@@ -1,8 +1,8 @@
 #include "stages/divide/divide_stage.h"
 
 #include "base/expression.h"
+#include "base/file_name.h"
 #include "divide/typed.h"
-#include "shell/file_name.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -2,9 +2,9 @@
 #pragma once
 
 #include "divide/starts.h"
-#include "paperview/paper_view.h"
 #include "stages/divide/error_plot.h"
 #include "stages/stage.h"
+#include "widgets/paper_view.h"
 
 #include <QFutureWatcher>
 

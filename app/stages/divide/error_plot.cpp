@@ -1,7 +1,7 @@
 #include "stages/divide/error_plot.h"
 
-#include "shell/theme.h"
-#include "shell/workspace.h"
+#include "base/theme.h"
+#include "base/workspace.h"
 
 #include <QHelpEvent>
 #include <QPainter>

@@ -1,6 +1,6 @@
 #include "stages/fold/fold_stage.h"
 
-#include "shell/file_name.h"
+#include "base/file_name.h"
 
 #include <QAction>
 #include <QHBoxLayout>

@@ -2,9 +2,9 @@
 // Page Down goes on, Page Up goes back.
 #pragma once
 
-#include "paperview/paper_view.h"
 #include "stages/fold/measure_panel.h"
 #include "stages/stage.h"
+#include "widgets/paper_view.h"
 
 #include <QStackedWidget>
 #include <QTimer>

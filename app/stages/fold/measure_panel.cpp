@@ -1,9 +1,9 @@
 #include "stages/fold/measure_panel.h"
 
 #include "base/expression.h"
+#include "base/theme.h"
 #include "divide/division.h"
 #include "programme/text.h"
-#include "shell/theme.h"
 
 #include <QHBoxLayout>
 #include <QHeaderView>

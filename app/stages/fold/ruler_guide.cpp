@@ -1,6 +1,6 @@
 #include "stages/fold/ruler_guide.h"
 
-#include "shell/theme.h"
+#include "base/theme.h"
 
 #include <QPainter>
 

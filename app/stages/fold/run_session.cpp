@@ -1,6 +1,6 @@
 #include "stages/fold/run_session.h"
 
-#include "shell/file_name.h"
+#include "base/file_name.h"
 
 #include <fmt/format.h>
 

@@ -3,8 +3,8 @@
 #pragma once
 
 #include "base/held_file.h"
+#include "base/workspace.h"
 #include "record/run_log.h"
-#include "shell/workspace.h"
 
 #include <QElapsedTimer>
 #include <QObject>

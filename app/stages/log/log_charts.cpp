@@ -1,6 +1,6 @@
 #include "stages/log/log_charts.h"
 
-#include "shell/theme.h"
+#include "base/theme.h"
 
 #include <QLineSeries>
 #include <QLogValueAxis>

@@ -1,7 +1,7 @@
 #include "stages/log/log_stage.h"
 
-#include "shell/file_name.h"
-#include "shell/theme.h"
+#include "base/file_name.h"
+#include "base/theme.h"
 
 #include <algorithm>
 

@@ -1,7 +1,7 @@
 // What a click on the paper asks for, written as it would be typed.
 #pragma once
 
-#include "io/project.h"
+#include "project/project.h"
 
 #include <QString>
 

@@ -1,7 +1,7 @@
 // What the Mark stage asks for and what it finds, worked out off the interface thread.
 #pragma once
 
-#include "io/project.h"
+#include "project/project.h"
 #include "reference/polygon.h"
 #include "reference/proportion.h"
 #include "reference/recipe.h"

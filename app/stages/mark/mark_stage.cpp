@@ -1,7 +1,7 @@
 #include "stages/mark/mark_stage.h"
 
+#include "base/file_name.h"
 #include "divide/typed.h"
-#include "shell/file_name.h"
 #include "stages/mark/mark_pick.h"
 
 #include <QCheckBox>

@@ -2,11 +2,11 @@
 // ways to it stand below as cards; one action sends a way into the programme.
 #pragma once
 
-#include "paperview/paper_view.h"
 #include "stages/mark/mark_search.h"
 #include "stages/mark/route_card.h"
 #include "stages/stage.h"
-#include "stages/waiting_strip.h"
+#include "widgets/paper_view.h"
+#include "widgets/waiting_strip.h"
 
 #include <QFutureWatcher>
 #include <QPointer>

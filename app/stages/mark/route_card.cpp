@@ -1,6 +1,6 @@
 #include "stages/mark/route_card.h"
 
-#include "shell/theme.h"
+#include "base/theme.h"
 
 #include <QButtonGroup>
 #include <QHBoxLayout>

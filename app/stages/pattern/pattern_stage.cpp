@@ -1,7 +1,7 @@
 #include "stages/pattern/pattern_stage.h"
 
-#include "shell/ask_file.h"
-#include "shell/file_name.h"
+#include "base/file_name.h"
+#include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
 #include "io/pattern_file.h"

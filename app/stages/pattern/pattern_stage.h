@@ -2,8 +2,8 @@
 // shows what they draw.
 #pragma once
 
-#include "paperview/paper_view.h"
 #include "stages/stage.h"
+#include "widgets/paper_view.h"
 
 class QCheckBox;
 class QComboBox;

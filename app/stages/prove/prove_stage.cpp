@@ -1,13 +1,13 @@
 #include "stages/prove/prove_stage.h"
 
-#include "shell/ask_file.h"
-#include "shell/file_name.h"
+#include "base/file_name.h"
+#include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
+#include "base/theme.h"
 #include "io/folded.h"
 #include "output/printing.h"
 #include "pattern/pattern_figure.h"
-#include "shell/theme.h"
 
 #include <fmt/format.h>
 

@@ -2,12 +2,12 @@
 // lit in both; what is broken, and what would mend it.
 #pragma once
 
-#include "paperview/folded_paper.h"
-#include "paperview/paper_view.h"
 #include "stages/prove/precrease_choice.h"
 #include "stages/prove/prove_work.h"
 #include "stages/stage.h"
-#include "stages/waiting_strip.h"
+#include "widgets/folded_paper.h"
+#include "widgets/paper_view.h"
+#include "widgets/waiting_strip.h"
 
 #include <QFutureWatcher>
 #include <QPointer>

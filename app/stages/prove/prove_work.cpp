@@ -1,7 +1,7 @@
 #include "stages/prove/prove_work.h"
 
 #include "base/memory.h"
-#include "pattern/layer_count.h"
+#include "form/layer_count.h"
 
 namespace uc::app {
 

@@ -1,9 +1,9 @@
 // The long work of the Prove stage, off the interface thread: proving, proposing repairs, finding directions, counting.
 #pragma once
 
+#include "form/layer_components.h"
+#include "form/proof.h"
 #include "pattern/design.h"
-#include "pattern/layer_components.h"
-#include "pattern/proof.h"
 #include "pattern/repair.h"
 
 #include <memory>

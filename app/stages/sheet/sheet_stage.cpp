@@ -1,7 +1,7 @@
 #include "stages/sheet/sheet_stage.h"
 
 #include "base/expression.h"
-#include "shell/file_name.h"
+#include "base/file_name.h"
 #include "stages/sheet/shelf_dialog.h"
 
 #include <QCheckBox>

@@ -1,8 +1,8 @@
 // Sheet: what is folded. Size and shape, the stock it is made of, and how true it really is.
 #pragma once
 
-#include "paperview/paper_view.h"
 #include "stages/stage.h"
+#include "widgets/paper_view.h"
 
 class QLineEdit;
 class QComboBox;

@@ -1,7 +1,7 @@
 // The shelf: the stocks a folder has, edited in a table and kept in the data folder.
 #pragma once
 
-#include "shell/workspace.h"
+#include "base/workspace.h"
 
 #include <QDialog>
 

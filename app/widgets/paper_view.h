@@ -1,0 +1,128 @@
+// The paper on the bench: draws a figure to scale with its side up, rulers and scale bar; zooms, pans, turns over and
+// tells what lies under the pointer. Every stage shows its work in one of these.
+#pragma once
+
+#include "base/quantity.h"
+#include "base/theme.h"
+#include "programme/figure.h"
+
+#include <QColor>
+#include <QHash>
+#include <QPixmap>
+#include <QTimer>
+#include <QTransform>
+#include <QWidget>
+
+#include <functional>
+
+namespace uc::app {
+
+/// A place marked on the paper: what is wanted, or what a route makes with its error as an ellipse.
+struct PaperMark {
+  Point at = Point::Zero();
+  bool wanted = false;
+  Eigen::Matrix2d covariance = Eigen::Matrix2d::Zero(); // mm²; zero for none
+};
+
+class PaperView : public QWidget {
+  Q_OBJECT
+public:
+  explicit PaperView(QWidget* parent = nullptr);
+
+  void show_figure(Figure figure);
+  [[nodiscard]] const Figure& figure() const { return figure_; }
+  void set_paper(const QColor& face, const QColor& underside);
+  void set_unit(LengthUnit unit);
+  /// Colours per element that replace those of the line styles.
+  void set_tints(QHash<int, QColor> tints);
+  /// Areas drawn hatched, in sheet coordinates.
+  void set_clean_areas(std::vector<Box> areas);
+  /// A second outline drawn over the sheet, such as its exaggerated true shape.
+  void set_ghost(Polygon ghost);
+  /// Marks in sheet coordinates; error ellipses are drawn enlarged, and say how much.
+  void set_marks(std::vector<PaperMark> marks);
+  /// Lines of something else laid over the paper, in sheet coordinates.
+  void set_laid_over(std::vector<Segment> lines);
+  /// Faces lit up, in sheet coordinates: quietly, or as a warning.
+  void set_lit(std::vector<Polygon> faces, bool warning = false);
+  /// How the folder has turned the view by hand, on top of the figure's own state.
+  void set_look(bool mirrored, int quarter_turns);
+  /// Text for an element under the pointer; none when empty.
+  void set_describer(std::function<QString(int)> describer) { describer_ = std::move(describer); }
+  void set_legend(const QString& low, const QString& high, bool shown);
+
+  void zoom(double factor, const QPointF& about);
+  void zoom_in() { zoom(1.25, rect().center()); }
+  void zoom_out() { zoom(0.8, rect().center()); }
+  void zoom_fit();
+  [[nodiscard]] double zoom_factor() const { return zoom_; }
+  /// Device position of a point of the figure.
+  [[nodiscard]] QPointF place(const Point& p) const;
+  /// Element of the crease nearest to a device position, 0 when none is within `reach` pixels.
+  [[nodiscard]] int element_at(const QPointF& at, double reach = 6) const;
+  [[nodiscard]] bool underside_up() const { return figure_.underside_up != mirrored_; }
+  [[nodiscard]] QImage snapshot();
+
+signals:
+  void element_clicked(int element);
+  /// A click that was no drag, in sheet coordinates, with the length of ten pixels there.
+  void paper_clicked(const uc::Point& at, double reach_mm);
+  /// Where the pointer is over the paper, in sheet coordinates.
+  void paper_hovered(const uc::Point& at);
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  bool event(QEvent* event) override;
+
+private:
+  [[nodiscard]] QTransform transform() const;
+  [[nodiscard]] double pixels_per_mm() const;
+  [[nodiscard]] Point on_sheet(const QPointF& at) const;
+  void draw_paper(QPainter& p, const QTransform& t) const;
+  void draw_lit(QPainter& p, const QTransform& t) const;
+  void draw_lines(QPainter& p, const QTransform& t) const;
+  /// Many lines are drawn once and moved as a picture while the view is being panned or zoomed.
+  void draw_kept_lines(QPainter& p, const QTransform& t);
+  void moving();
+  void draw_move(QPainter& p, const QTransform& t) const;
+  void draw_labels(QPainter& p, const QTransform& t) const;
+  void draw_marks(QPainter& p, const QTransform& t) const;
+  void draw_rulers(QPainter& p, const QTransform& t) const;
+  void draw_corner_note(QPainter& p) const;
+  void draw_legend(QPainter& p) const;
+
+  Figure figure_;
+  QColor face_{"#F3C98B"};
+  QColor underside_{"#FCFAF5"};
+  LengthUnit unit_ = LengthUnit::mm;
+  QHash<int, QColor> tints_;
+  std::vector<Box> clean_;
+  Polygon ghost_;
+  std::vector<PaperMark> marks_;
+  std::vector<Segment> laid_over_;
+  std::vector<Polygon> lit_;
+  bool lit_warns_ = false;
+  bool mirrored_ = false;
+  int quarters_ = 0;
+  std::function<QString(int)> describer_;
+  QString legend_low_;
+  QString legend_high_;
+  bool legend_ = false;
+  double zoom_ = 1;
+  QPointF pan_;
+  QPointF drag_from_;
+  bool dragging_ = false;
+  bool moved_ = false;
+  bool focus_ring_ = false;
+  QPixmap kept_;
+  QTransform kept_at_;
+  bool kept_valid_ = false;
+  QTimer still_; // runs while the view moves
+};
+
+} // namespace uc::app

@@ -1,0 +1,197 @@
+#include "fold/simple_fold.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace uc {
+namespace {
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+/// The extremes of a signed distance over a face, a cell or an edge.
+struct Reach {
+  double least = 1e300;
+  double most = -1e300;
+  void add(double d) {
+    least = std::min(least, d);
+    most = std::max(most, d);
+  }
+};
+
+class Mover {
+public:
+  Mover(const PieceForm& form, const SimpleFold& fold)
+      : form_(form), fold_(fold), near_(2 * snap_tolerance(form.pattern)), moves_(form.graph.faces.size(), 0) {}
+
+  Result<std::vector<int>> take() {
+    if (const auto ok = begin(); !ok) return Error{ok.error()};
+    tie();
+    std::vector<int> faces;
+    for (std::size_t f = 0; f < moves_.size(); ++f) {
+      if (moves_[f]) faces.push_back(static_cast<int>(f));
+    }
+    if (faces.empty()) return Error{"no paper lies on the side that should move"};
+    if (const auto ok = not_held(); !ok) return Error{ok.error()};
+    return faces;
+  }
+
+  /// The stack over a cell as the fold meets it: first what lies where the moved paper goes.
+  [[nodiscard]] std::vector<int> stack(const FoldedCell& cell) const {
+    std::vector<int> faces = form_.layers_of(cell);
+    if (!fold_.on_top) std::reverse(faces.begin(), faces.end());
+    return faces;
+  }
+  [[nodiscard]] Reach reach(const FoldedCell& cell) const {
+    Reach r;
+    for (const int v : cell.cycle) r.add(distance(form_.overlap.vertices[at(v)]));
+    return r;
+  }
+  /// Whether the crease bounds or crosses a cell on the side that moves.
+  [[nodiscard]] bool creased(const FoldedCell& cell) const {
+    const Reach r = reach(cell);
+    if (cell.sliver || r.most < near_ || r.least > near_) return false;
+    Polygon outline;
+    for (const int v : cell.cycle) outline.push_back(form_.overlap.vertices[at(v)]);
+    double along = 0;
+    for (const Segment& s : clip(fold_.line, outline, near_)) along += s.length();
+    return along > near_;
+  }
+
+private:
+  [[nodiscard]] double distance(const Point& p) const { return fold_.side * fold_.line.distance(p); }
+  [[nodiscard]] bool has_moving_part(int face) const {
+    Reach r;
+    for (const int v : form_.graph.faces[at(face)].cycle) r.add(distance(form_.form.vertices[at(v)]));
+    return r.most > near_;
+  }
+
+  Status begin() {
+    const int faces = static_cast<int>(moves_.size());
+    switch (fold_.layers.kind) {
+    case FoldLayers::Kind::all:
+      for (int f = 0; f < faces; ++f) moves_[at(f)] = static_cast<char>(has_moving_part(f));
+      break;
+    case FoldLayers::Kind::top: {
+      bool deep_enough = false;
+      for (const FoldedCell& cell : form_.overlap.cells) {
+        if (!creased(cell)) continue;
+        const auto layers = stack(cell);
+        deep_enough = deep_enough || static_cast<int>(layers.size()) >= fold_.layers.count;
+        for (std::size_t i = 0; i < layers.size() && i < at(fold_.layers.count); ++i) moves_[at(layers[i])] = 1;
+      }
+      if (!deep_enough)
+        return Error{fmt::format("{} are not there: fewer lie on this line",
+                                 fold_.layers.count == 1 ? "1 layer" : fmt::format("{} layers", fold_.layers.count))};
+      break;
+    }
+    case FoldLayers::Kind::flap:
+      for (int f = 0; f < faces; ++f) {
+        if (has_moving_part(f) && touches(f, fold_.layers.flap)) moves_[at(f)] = 1;
+      }
+      if (std::find(moves_.begin(), moves_.end(), 1) == moves_.end())
+        return Error{"the point of the flap does not lie on the side that moves"};
+      break;
+    }
+    return Done{};
+  }
+
+  [[nodiscard]] bool touches(int face, const Point& p) const {
+    const auto& cycle = form_.graph.faces[at(face)].cycle;
+    if (contains(form_.pattern.vertices, cycle, p)) return true;
+    for (std::size_t i = 0; i < cycle.size(); ++i) {
+      const Point& a = form_.pattern.vertices[at(cycle[i])];
+      const Point& b = form_.pattern.vertices[at(cycle[(i + 1) % cycle.size()])];
+      const double t = std::clamp((p - a).dot(b - a) / (b - a).squaredNorm(), 0.0, 1.0);
+      if ((a + t * (b - a) - p).norm() < near_) return true;
+    }
+    return false;
+  }
+
+  /// Whatever is joined to paper that moves, off the crease, moves as well.
+  void tie() {
+    for (bool more = true; more;) {
+      more = false;
+      for (std::size_t e = 0; e < form_.pattern.edges.size(); ++e) {
+        const auto [f, g] = form_.graph.sides[e];
+        if (!joins(form_.pattern.edges[e].kind) || f < 0 || g < 0 || moves_[at(f)] == moves_[at(g)]) continue;
+        Reach r;
+        r.add(distance(form_.form.vertices[at(form_.pattern.edges[e].from)]));
+        r.add(distance(form_.form.vertices[at(form_.pattern.edges[e].to)]));
+        if (r.most < near_) continue;
+        moves_[at(f)] = moves_[at(g)] = 1;
+        more = true;
+      }
+    }
+  }
+
+  Status not_held() const {
+    for (const FoldedCell& cell : form_.overlap.cells) {
+      if (cell.sliver || reach(cell).most < near_) continue;
+      const auto layers = stack(cell);
+      std::size_t moving = 0;
+      while (moving < layers.size() && moves_[at(layers[moving])]) ++moving;
+      for (std::size_t i = moving; i < layers.size(); ++i) {
+        if (!moves_[at(layers[i])]) continue;
+        return Error{fmt::format("other paper lies on what should move (face {} on face {})", layers[moving], layers[i])};
+      }
+      if (fold_.layers.kind == FoldLayers::Kind::top && creased(cell) && moving > at(fold_.layers.count))
+        return Error{fmt::format("the paper would tear: the top {} joined to what lies below; fold {} layers here",
+                                 fold_.layers.count == 1 ? "layer is" : fmt::format("{} layers are", fold_.layers.count),
+                                 moving)};
+    }
+    return Done{};
+  }
+
+  const PieceForm& form_;
+  const SimpleFold& fold_;
+  double near_;
+  std::vector<char> moves_;
+};
+
+} // namespace
+
+Result<std::vector<int>> moving_faces(const PieceForm& form, const SimpleFold& fold) {
+  return Mover(form, fold).take();
+}
+
+std::vector<std::pair<int, Segment>> creased_pieces(const PieceForm& form, const Line& line,
+                                                    const std::vector<int>& faces) {
+  std::vector<std::pair<int, Segment>> pieces;
+  const double near = 2 * snap_tolerance(form.pattern);
+  for (const int f : faces) {
+    const Line on_sheet = form.form.place[at(f)].inverse() * line;
+    for (const Segment& s : clip(on_sheet, outline_of(form.pattern, form.graph.faces[at(f)]))) {
+      if (s.length() > near) pieces.emplace_back(f, s);
+    }
+  }
+  return pieces;
+}
+
+Result<PieceForm> folded_over(const PieceForm& creased, const SimpleFold& fold, const std::vector<char>& moving) {
+  std::vector<char> moves(moving.size(), 0);
+  for (std::size_t f = 0; f < moving.size(); ++f) {
+    if (!moving[f]) continue;
+    double furthest = 0;
+    for (const int v : creased.graph.faces[f].cycle) {
+      const double d = fold.side * fold.line.distance(creased.form.vertices[at(v)]);
+      if (std::abs(d) > std::abs(furthest)) furthest = d;
+    }
+    moves[f] = static_cast<char>(furthest > 0);
+  }
+  return refolded(creased, moves, Isometry::reflection_in(fold.line), fold.on_top);
+}
+
+int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<int>& faces) {
+  const Mover mover(form, fold);
+  int most = 0;
+  for (const FoldedCell& cell : form.overlap.cells) {
+    if (!mover.creased(cell)) continue;
+    most = std::max(most, static_cast<int>(std::count_if(cell.faces.begin(), cell.faces.end(), [&](int f) {
+                      return std::find(faces.begin(), faces.end(), f) != faces.end();
+                    })));
+  }
+  return most;
+}
+
+} // namespace uc

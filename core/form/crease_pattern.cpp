@@ -1,0 +1,180 @@
+#include "form/crease_pattern.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <unordered_map>
+
+namespace uc {
+namespace {
+
+constexpr const char* kind_names[] = {"raw", "mountain", "valley", "undirected", "unfolded", "cut"};
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+/// Of two edges in one place the one with the lesser number stays.
+int strength(EdgeKind k) {
+  switch (k) {
+  case EdgeKind::raw:
+    return 0;
+  case EdgeKind::cut:
+    return 1;
+  case EdgeKind::mountain:
+  case EdgeKind::valley:
+    return 2;
+  case EdgeKind::undirected:
+    return 3;
+  case EdgeKind::unfolded:
+    return 4;
+  }
+  return 5;
+}
+
+std::string counted(int n, const char* one, const char* more) { return fmt::format("{} {}", n, n == 1 ? one : more); }
+
+std::vector<std::array<int, 2>> pairs_of(const CreasePattern& pattern) {
+  std::vector<std::array<int, 2>> out;
+  out.reserve(pattern.edges.size());
+  for (const PatternEdge& e : pattern.edges) out.push_back({e.from, e.to});
+  return out;
+}
+
+} // namespace
+
+const char* name_of(EdgeKind kind) { return kind_names[static_cast<int>(kind)]; }
+
+std::optional<EdgeKind> edge_kind(const std::string& name) {
+  for (int i = 0; i < 6; ++i) {
+    if (name == kind_names[i]) return static_cast<EdgeKind>(i);
+  }
+  return std::nullopt;
+}
+
+EdgeKind turned_over(EdgeKind kind) {
+  if (kind == EdgeKind::mountain) return EdgeKind::valley;
+  return kind == EdgeKind::valley ? EdgeKind::mountain : kind;
+}
+
+double snap_tolerance(const CreasePattern& pattern) {
+  return pattern.vertices.empty() ? 0 : 1e-6 * bounding_box(pattern.vertices).size().norm();
+}
+
+std::vector<std::string> PatternRepair::sentences() const {
+  std::vector<std::string> out;
+  if (merged_vertices)
+    out.push_back(
+        fmt::format("{} merged with another in the same place.", counted(merged_vertices, "vertex", "vertices")));
+  if (dropped_edges) out.push_back(fmt::format("{} of no length dropped.", counted(dropped_edges, "edge", "edges")));
+  if (split_edges)
+    out.push_back(fmt::format("{} split at vertices that lie on them.", counted(split_edges, "edge", "edges")));
+  if (split_crossings)
+    out.push_back(fmt::format("{} of two edges split.", counted(split_crossings, "crossing", "crossings")));
+  if (doubled_edges)
+    out.push_back(fmt::format("{} lay on another edge and went.", counted(doubled_edges, "edge", "edges")));
+  return out;
+}
+
+HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std::vector<int>* source) {
+  const double tolerance = options.tolerance_mm > 0 ? options.tolerance_mm : snap_tolerance(rough);
+  SplitSegments split =
+      split_segments(rough.vertices, pairs_of(rough), tolerance, options.split_crossings, options.limits);
+  HealedPattern out;
+  out.too_many = split.too_many;
+  if (out.too_many) return out;
+  out.pattern.vertices = std::move(split.vertices);
+  out.repair.merged_vertices = split.merged_vertices;
+  out.repair.dropped_edges = split.dropped_segments;
+  out.repair.split_edges = split.split_segments;
+  auto& edges = out.pattern.edges;
+  edges.reserve(split.pieces.size());
+  if (source) source->clear();
+  std::unordered_map<std::uint64_t, int> placed;
+  placed.reserve(split.pieces.size());
+  std::vector<int> piece_of(rough.edges.size(), -1); // the last piece of each edge
+  for (const SplitPiece& p : split.pieces) {
+    const EdgeKind kind = rough.edges[at(p.source)].kind;
+    const auto [place, fresh] = placed.try_emplace(p.key(), static_cast<int>(edges.size()));
+    piece_of[at(p.source)] = place->second;
+    if (fresh) {
+      edges.push_back({p.from, p.to, kind});
+      if (source) source->push_back(p.source);
+      continue;
+    }
+    ++out.repair.doubled_edges;
+    PatternEdge& there = edges[at(place->second)];
+    if (strength(kind) >= strength(there.kind)) continue;
+    there.kind = kind;
+    if (source) (*source)[at(place->second)] = p.source;
+  }
+  if (options.split_crossings) {
+    out.repair.split_crossings = static_cast<int>(split.crossings.size());
+  } else {
+    for (SegmentCrossing c : split.crossings) {
+      c.sources = {piece_of[at(c.sources[0])], piece_of[at(c.sources[1])]};
+      out.crossings.push_back(c);
+    }
+  }
+  return out;
+}
+
+PatternGraph graph_of(const CreasePattern& pattern) {
+  const auto pairs = pairs_of(pattern);
+  PatternGraph out{{}, {}, VertexStars(pattern.vertices, pairs), {}};
+  GraphFaces all = graph_faces(pattern.vertices, pairs, out.stars);
+
+  // Paper begins across a raw edge from outside and ends across the next; other edges lie in paper.
+  enum : char { unknown, paper, none };
+  std::vector<char> is(all.faces.size(), unknown);
+  std::vector<std::vector<std::pair<int, bool>>> next_to(all.faces.size());
+  std::vector<int> queue;
+  const auto settle = [&](int face, char what) {
+    if (is[at(face)] != unknown) return;
+    is[at(face)] = what;
+    queue.push_back(face);
+  };
+  for (std::size_t e = 0; e < pairs.size(); ++e) {
+    const auto [l, r] = all.sides[e];
+    if (l == r) continue;
+    if (l < 0 || r < 0) {
+      settle(std::max(l, r), paper);
+      continue;
+    }
+    const bool raw = pattern.edges[e].kind == EdgeKind::raw;
+    next_to[at(l)].emplace_back(r, raw);
+    next_to[at(r)].emplace_back(l, raw);
+  }
+  while (!queue.empty()) {
+    const int f = queue.back();
+    queue.pop_back();
+    for (const auto& [g, raw] : next_to[at(f)]) settle(g, raw == (is[at(f)] == paper) ? none : paper);
+  }
+
+  std::vector<int> number(all.faces.size(), -1);
+  for (std::size_t f = 0; f < all.faces.size(); ++f) {
+    if (is[f] == none) continue;
+    number[f] = static_cast<int>(out.faces.size());
+    out.faces.push_back(std::move(all.faces[f]));
+  }
+  out.sides = std::move(all.sides);
+  out.interior.assign(pattern.vertices.size(), 1);
+  for (std::size_t v = 0; v < pattern.vertices.size(); ++v) {
+    if (out.stars.degree(static_cast<int>(v)) == 0) out.interior[v] = 0;
+  }
+  for (std::size_t e = 0; e < pairs.size(); ++e) {
+    for (int& side : out.sides[e]) side = side < 0 ? -1 : number[at(side)];
+    if (joins(pattern.edges[e].kind) && out.sides[e][0] >= 0 && out.sides[e][1] >= 0) continue;
+    out.interior[at(pairs[e][0])] = out.interior[at(pairs[e][1])] = 0;
+  }
+  return out;
+}
+
+Polygon outline_of(const CreasePattern& pattern, const GraphFace& face) {
+  Polygon out;
+  out.reserve(face.cycle.size());
+  for (const int v : face.cycle) out.push_back(pattern.vertices[at(v)]);
+  return out;
+}
+
+} // namespace uc

@@ -1,0 +1,209 @@
+#include "io/project_file.h"
+
+#include "base/atomic_file.h"
+#include "io/json_reader.h"
+#include "io/pattern_json.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cstdint>
+#include <filesystem>
+
+namespace uc {
+namespace {
+
+constexpr const char* format_name = "under-crease/project";
+constexpr const char* shelf_format = "under-crease/shelf";
+
+/// Version 1 kept the division flat and the hand's error beside it.
+Json from_version_1(Json doc) {
+  Json hand = Json::object();
+  if (doc.contains("sigma_mm")) hand["sigma_mm"] = doc["sigma_mm"];
+  if (doc.contains("guess_sigma_mm")) hand["guess_sigma_mm"] = doc["guess_sigma_mm"];
+  doc.erase("sigma_mm");
+  doc.erase("guess_sigma_mm");
+  doc["hand"] = hand;
+  Json grid = Json::object();
+  for (const char* key : {"parts", "axis", "method"}) {
+    if (doc.contains(key)) grid[key] = doc[key];
+    doc.erase(key);
+  }
+  doc["grid"] = grid;
+  if (doc.contains("sheet") && doc["sheet"].is_string())
+    doc["sheet"] = {{"code", doc["sheet"]}, {"name", doc["sheet"]}};
+  doc["version"] = 2;
+  return doc;
+}
+
+Json references_json(const std::vector<PlannedReference>& references) {
+  Json list = Json::array();
+  for (const PlannedReference& r : references)
+    list.push_back({{"title", r.title}, {"target", r.target}, {"recipe", r.recipe}, {"cut", r.cut}});
+  return list;
+}
+
+std::vector<PlannedReference> references_from(const JsonReader& list) {
+  std::vector<PlannedReference> references;
+  for (const JsonReader& r : list.list())
+    references.push_back({r.text("title", ""), r.text("target", ""), r.at("recipe").text(), r.flag("cut", false)});
+  return references;
+}
+
+Json design_json(const PatternDesign& d) {
+  Json j = {{"grid", name_of(d.grid)}, {"count", d.count}, {"rules", d.rules}, {"base", nullptr}};
+  Json directions = Json::array();
+  for (const FoundDirection& f : d.directions) directions.push_back({f.at.x(), f.at.y(), name_of(f.kind)});
+  j["directions"] = directions;
+  if (d.base) j["base"] = Json::parse(pattern_json(*d.base));
+  return j;
+}
+
+PatternDesign design_from(const JsonReader& r) {
+  PatternDesign d;
+  d.grid = r.word("grid", pattern_grid, PatternGrid::square);
+  d.count = r.whole("count", 1, most_grid_count, d.count);
+  d.rules = r.texts("rules");
+  for (const JsonReader& f : r.list_at("directions")) {
+    const auto v = f.list(3, 3);
+    const auto place = [&](std::size_t i) { return v[i].number(-most_file_mm, most_file_mm); };
+    d.directions.push_back({{place(0), place(1)}, v[2].word(edge_kind)});
+  }
+  if (const auto base = r.find("base")) {
+    auto pattern = parse_pattern_json(base->json().dump());
+    // Lines of a text made here say nothing to anybody.
+    if (!pattern) base->fail(pattern.error().substr(pattern.error().find(": ") + 2));
+    d.base = std::make_shared<const CreasePattern>(std::move(pattern).value());
+  }
+  return d;
+}
+
+Project project_from(const JsonReader& r) {
+  Project p;
+  p.unknown = r.json();
+  p.title = r.text("title", "");
+  const JsonReader sheet = r.at("sheet");
+  const std::string code = sheet.at("code").text();
+  p.sheet_name = sheet.text("name", code);
+  auto parsed = parse_sheet(code);
+  if (!parsed) sheet.at("code").fail(parsed.error());
+  p.sheet = std::move(parsed).value();
+  const auto stock = r.find("stock");
+  p.stock = stock ? stock_from(*stock) : generic_stocks().front();
+  if (const auto t = r.find("trueness")) p.trueness = trueness_from(*t);
+  if (const auto hand = r.find("hand")) p.hand = hand_from(*hand);
+  p.unit = r.word("unit", length_unit_named, LengthUnit::mm);
+  if (const auto list = r.find("references")) p.references = references_from(*list);
+  p.grid_follows = r.flag("grid_follows", true);
+  if (const auto grid = r.find("grid")) p.grid = grid_spec_from(*grid);
+  if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
+  if (const auto pre = r.find("pre_crease"))
+    p.pre_crease =
+        PrecreaseSpec{pre->word("school", crease_school_named, CreaseSchool::needed), pre->flag("both_ways", false)};
+  if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
+  if (const auto programme = r.find("programme")) p.programme = programme_from(*programme);
+  p.note = r.text("note", "");
+  return p;
+}
+
+} // namespace
+
+Result<Json> migrated(Json document, const std::string& source) {
+  if (!document.is_object() || document.value("format", Json()) != format_name) {
+    return Error{fmt::format("{}:1: this is no Under Crease project; choose a file ending in .undercrease.", source)};
+  }
+  const bool whole = document.contains("version") && document["version"].is_number_unsigned();
+  const std::uint64_t version = whole ? document["version"].get<std::uint64_t>() : 0;
+  if (version > project_version) {
+    return Error{fmt::format("{}:1: the project was saved by a newer Under Crease (file version {}, this program reads "
+                             "up to {}); update the program to open it.",
+                             source, version, project_version)};
+  }
+  if (version < 1)
+    return Error{fmt::format("{}:1: version: a whole number from 1 must stand here; the file is damaged.", source)};
+  if (version == 1) document = from_version_1(std::move(document));
+  return document;
+}
+
+std::string project_text(const Project& p) {
+  Json j = {{"format", format_name},
+            {"version", project_version},
+            {"title", p.title},
+            {"sheet", {{"code", p.sheet.code()}, {"name", p.sheet_name}}},
+            {"stock", json_of(p.stock)},
+            {"trueness", p.trueness ? json_of(*p.trueness) : Json(nullptr)},
+            {"hand", json_of(p.hand)},
+            {"unit", symbol(p.unit)},
+            {"references", references_json(p.references)},
+            {"grid_follows", p.grid_follows},
+            {"grid", json_of(p.grid)},
+            {"pattern", design_json(p.pattern)},
+            {"pre_crease", p.pre_crease
+                               ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
+                               : Json(nullptr)},
+            {"programme", json_of(p.programme)},
+            {"note", p.note}};
+  // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
+  Json base = p.unknown;
+  if (base.is_object())
+    base.erase("programme"), base.erase("references"), base.erase("pattern"), base.erase("pre_crease");
+  return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+Result<Project> project_from_text(const std::string& text, const std::string& source) {
+  auto parsed = parse_json(text, source);
+  if (!parsed) return Error{parsed.error()};
+  const auto doc = migrated(std::move(parsed).value(), source);
+  if (!doc) return Error{doc.error()};
+  try {
+    Project p = project_from(JsonReader(*doc));
+    // Earlier versions planned for the typed size of a measured sheet.
+    const double planned = bounding_box(planned_sheet(p).outline()).size().x();
+    if (p.programme.empty() ||
+        (p.trueness && std::abs(bounding_box(p.programme.sheet).size().x() - planned) > 1e-6 * planned)) {
+      if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
+    }
+    return p;
+  } catch (const FieldError& e) {
+    return Error{fmt::format("{}: {}; mend it there or use an earlier copy.", source, e.what())};
+  }
+}
+
+Status save_project(const Project& project, const std::string& path) {
+  return write_atomically(path, project_text(project));
+}
+
+Result<Project> load_project(const std::string& path) {
+  const auto text = read_file(path);
+  if (!text) return Error{text.error()};
+  return project_from_text(*text, path);
+}
+
+Result<std::vector<Stock>> load_shelf(const std::string& path) {
+  if (!std::filesystem::exists(path)) return generic_stocks();
+  const auto text = read_file(path);
+  if (!text) return Error{text.error()};
+  auto j = parse_json(*text, path);
+  if (!j) return Error{j.error()};
+  if (!j->is_object() || j->value("format", Json()) != shelf_format)
+    return Error{fmt::format("{}:1: this is no shelf file.", path)};
+  try {
+    std::vector<Stock> shelf;
+    for (const JsonReader& s : JsonReader(*j).at("stocks").list()) {
+      auto stock = checked(stock_from(s));
+      if (!stock) s.fail(stock.error());
+      shelf.push_back(*stock);
+    }
+    return shelf;
+  } catch (const FieldError& e) {
+    return Error{fmt::format("{}: {}; mend it there or remove the file.", path, e.what())};
+  }
+}
+
+Status save_shelf(const std::vector<Stock>& shelf, const std::string& path) {
+  Json stocks = Json::array();
+  for (const Stock& s : shelf) stocks.push_back(json_of(s));
+  return write_atomically(path, Json{{"format", shelf_format}, {"version", 1}, {"stocks", stocks}}.dump(1) + "\n");
+}
+
+} // namespace uc

@@ -1,0 +1,25 @@
+// The file of a project (.undercrease), open JSON described in docs/project-file.md, and that of the shelf.
+#pragma once
+
+#include "io/json_codec.h"
+#include "project/project.h"
+
+namespace uc {
+
+constexpr int project_version = 2;
+
+std::string project_text(const Project& project);
+/// `source` names the file in messages.
+Result<Project> project_from_text(const std::string& text, const std::string& source);
+
+Status save_project(const Project& project, const std::string& path);
+Result<Project> load_project(const std::string& path);
+
+/// Brings a document of an older version up to project_version; fails for newer ones.
+Result<Json> migrated(Json document, const std::string& source);
+
+/// The shelf of stocks, a JSON file in the data folder.
+Result<std::vector<Stock>> load_shelf(const std::string& path);
+Status save_shelf(const std::vector<Stock>& shelf, const std::string& path);
+
+} // namespace uc

@@ -1,0 +1,56 @@
+#include "project/project.h"
+
+#include "reference/construction_programme.h"
+#include "reference/recipe.h"
+
+namespace uc {
+
+Sheet planned_sheet(const Project& project) {
+  return project.sheet.scaled(true_scale(project.sheet, project.trueness));
+}
+
+Result<Division> division_of(const Project& project) {
+  return divide(planned_sheet(project), project.grid, project.hand);
+}
+
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
+  if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
+  if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
+  CreasePattern pattern = drawn.healed.pattern;
+  const double scale = true_scale(project.sheet, project.trueness);
+  for (Point& vertex : pattern.vertices) vertex *= scale;
+  return precrease(pattern, project.hand, *project.pre_crease,
+                   project.pattern.grid == PatternGrid::square ? project.pattern.count : 0, progress);
+}
+
+Programme planned_programme(const Project& project, const Division& division) {
+  if (!project.pre_crease || project.pattern.empty()) return planned_programme(project, division, nullptr);
+  const auto plan = precrease_of(project, drawn_pattern(project.pattern, project.sheet.outline()));
+  return planned_programme(project, division, plan ? &*plan : nullptr);
+}
+
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases) {
+  const Programme& grid = creases ? creases->programme : division.programme;
+  if (project.references.empty()) return grid;
+  Programme all;
+  all.sheet = planned_sheet(project).outline();
+  for (std::size_t i = 0; i < project.references.size(); ++i) {
+    const PlannedReference& r = project.references[i];
+    const auto recipe = parse_recipe(all.sheet, r.recipe);
+    if (!recipe) continue;
+    std::vector<int> results = recipe->results;
+    const Construction c = recipe->construction.reduced_to(results);
+    const ConstructionErrors errors(c, project.hand.sigma_mm);
+    if (!errors.determined()) continue;
+    Programme one = programme_of(c, needs_of(c, results, errors), results, project.hand, static_cast<int>(i));
+    if (r.cut) add_cut(one, c, results, errors);
+    all.elements.insert(all.elements.end(), one.elements.begin(), one.elements.end());
+    all.moves.insert(all.moves.end(), one.moves.begin(), one.moves.end());
+  }
+  if (!project.grid_follows && !creases) return all;
+  all.elements.insert(all.elements.end(), grid.elements.begin(), grid.elements.end());
+  all.moves.insert(all.moves.end(), grid.moves.begin(), grid.moves.end());
+  return all;
+}
+
+} // namespace uc

@@ -1,0 +1,63 @@
+// The project: one job from bare sheet to log, and what follows from it. Each answer is a pure function of the parts it
+// names; files are read and written in io.
+#pragma once
+
+#include "divide/division.h"
+#include "paper/stock.h"
+#include "paper/trueness.h"
+#include "pattern/design.h"
+#include "pattern/precrease.h"
+
+#include <nlohmann/json.hpp>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace uc {
+
+/// A reference or polygon that is folded before the grid. Its recipe is read again for every sheet.
+struct PlannedReference {
+  std::string title;
+  std::string target; // as typed, such as bottom:1/7; empty for polygons and cuts
+  std::string recipe;
+  bool cut = false; // its results are the vertices of a piece to be cut out
+  bool operator==(const PlannedReference&) const = default;
+};
+
+struct Project {
+  std::string title;
+  std::string sheet_name; // as typed, such as "a4/2"
+  Sheet sheet;
+  Stock stock;
+  std::optional<TruenessMeasure> trueness;
+  HandProfile hand;
+  LengthUnit unit = LengthUnit::mm;
+  std::vector<PlannedReference> references; // folded in this order, before the grid
+  bool grid_follows = true;                 // whether the grid is folded at all
+  GridSpec grid;
+  PatternDesign pattern;
+  std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
+  Programme programme;
+  std::string note;
+  nlohmann::json unknown = nlohmann::json::object(); // the document it was read from; fields of other versions survive
+};
+
+/// The sheet that plans are made for: of the shape that was typed, as large as it was measured to be.
+Sheet planned_sheet(const Project& project);
+
+/// The pre-crease programme the project asks for; fails when it asks for none, when it cannot be made, when cancelled.
+/// `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
+Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
+
+/// All moves of the project: its references, then the creases of its pattern or, when `creases` is null, its grid.
+/// References that do not fit on the sheet are left out.
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases);
+/// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
+/// that cannot be pre-creased leaves the grid.
+Programme planned_programme(const Project& project, const Division& division);
+
+/// The division the project asks for, by its method.
+Result<Division> division_of(const Project& project);
+
+} // namespace uc
