@@ -62,6 +62,8 @@ using Action = std::function<int()>;
 std::string default_log_path();
 /// The folder of the bundled fonts.
 std::string font_folder();
+/// The folder of the sequences that ship.
+std::string steps_folder();
 
 /// Values of options; a CallError names the option.
 double length_option(const std::string& name, const std::string& text);
@@ -88,5 +90,6 @@ void add_polygon(CLI::App& app, Action& action);
 void add_precrease(CLI::App& app, Action& action);
 void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
+void add_steps(CLI::App& app, Action& action);
 
 } // namespace uc::cli

@@ -25,6 +25,11 @@ std::string font_folder() {
   return std::filesystem::exists(installed) ? installed : std::string(UC_DATA_DIR) + "/fonts";
 }
 
+std::string steps_folder() {
+  const std::string installed = std::string(UC_INSTALLED_DATA_DIR) + "/steps";
+  return std::filesystem::exists(installed) ? installed : std::string(UC_DATA_DIR) + "/steps";
+}
+
 namespace {
 
 /// A complaint on one line. Words of the call that are very long are shortened, and so is the whole.
@@ -70,6 +75,7 @@ int run(int argc, char** argv) {
   add_precrease(app, action);
   add_proportion(app, action);
   add_reference(app, action);
+  add_steps(app, action);
   if (argc > 1 && argv[1][0] != '-' &&
       app.get_subcommands([&](const CLI::App* c) { return c->check_name(argv[1]); }).empty())
     return complain(one_line(fmt::format("\"{}\" is not a command; see under-crease-cli --help", argv[1]), argc, argv));

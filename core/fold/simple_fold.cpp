@@ -133,12 +133,13 @@ private:
       while (moving < layers.size() && moves_[at(layers[moving])]) ++moving;
       for (std::size_t i = moving; i < layers.size(); ++i) {
         if (!moves_[at(layers[i])]) continue;
-        return Error{fmt::format("other paper lies on what should move (face {} on face {})", layers[moving], layers[i])};
+        return Error{
+            fmt::format("other paper lies on what should move (face {} on face {})", layers[moving], layers[i])};
       }
       if (fold_.layers.kind == FoldLayers::Kind::top && creased(cell) && moving > at(fold_.layers.count))
-        return Error{fmt::format("the paper would tear: the top {} joined to what lies below; fold {} layers here",
-                                 fold_.layers.count == 1 ? "layer is" : fmt::format("{} layers are", fold_.layers.count),
-                                 moving)};
+        return Error{fmt::format(
+            "the paper would tear: the top {} joined to what lies below; fold {} layers here",
+            fold_.layers.count == 1 ? "layer is" : fmt::format("{} layers are", fold_.layers.count), moving)};
     }
     return Done{};
   }

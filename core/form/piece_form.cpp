@@ -240,8 +240,9 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
   }
   auto placed = folded_form(out.pattern, out.graph);
   if (!placed) return Error{placed.error()};
-  if (!placed->open_loop.empty())
-    return Error{fmt::format("the other creases do not let it open (round faces {})", listed(placed->open_loop))};
+  FoldedForm now = std::move(placed).value();
+  if (!now.open_loop.empty())
+    return Error{fmt::format("the other creases do not let it open (round faces {})", listed(now.open_loop))};
   // The part that stays is the largest that no opened crease divides.
   std::vector<int> part(out.graph.faces.size());
   std::iota(part.begin(), part.end(), 0);
@@ -257,11 +258,11 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
   for (std::size_t f = 0; f < part.size(); ++f)
     area[at(root(static_cast<int>(f)))] += std::abs(signed_area(outline_of(out.pattern, out.graph.faces[f])));
   const auto anchor = static_cast<std::size_t>(std::max_element(area.begin(), area.end()) - area.begin());
-  const Isometry back = form.form.place[anchor] * placed->place[anchor].inverse();
-  const bool turned = form.form.flipped[anchor] != placed->flipped[anchor];
-  for (Isometry& p : placed->place) p = back * p;
-  for (char& f : placed->flipped) f = static_cast<char>((f != 0) != turned);
-  out.form = std::move(placed).value();
+  const Isometry back = form.form.place[anchor] * now.place[anchor].inverse();
+  const bool turned = form.form.flipped[anchor] != now.flipped[anchor];
+  for (Isometry& p : now.place) p = back * p;
+  for (char& f : now.flipped) f = static_cast<char>((f != 0) != turned);
+  out.form = std::move(now);
   lay_out(out);
   auto overlap = overlap_of(out.pattern, out.graph, out.form);
   if (!overlap) return Error{overlap.error()};
@@ -272,8 +273,8 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
     const auto [f, g] = constraints.pairs[p];
     if (!form.overlapping(f, g)) continue;
     const Isometry before = form.form.place[at(f)].inverse() * form.form.place[at(g)];
-    const Isometry now = out.form.place[at(f)].inverse() * out.form.place[at(g)];
-    const double moved = (before.linear - now.linear).norm() + (before.shift - now.shift).norm();
+    const Isometry after = out.form.place[at(f)].inverse() * out.form.place[at(g)];
+    const double moved = (before.linear - after.linear).norm() + (before.shift - after.shift).norm();
     if (moved > 1e-6) continue;
     const bool same_side = form.form.flipped[at(f)] == out.form.flipped[at(f)];
     const Literal l = static_cast<Literal>(p);

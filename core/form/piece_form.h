@@ -1,5 +1,6 @@
 // One sheet of paper at one moment, folded flat: the creases made so far, which of them are folded, where each face
-// lies and which face lies above which. A form is only ever made whole: what would pass paper through paper is an error.
+// lies and which face lies above which. A form is only ever made whole: what would pass paper through paper is an
+// error.
 #pragma once
 
 #include "form/folded_form.h"
@@ -11,10 +12,10 @@
 namespace uc {
 
 struct PieceForm {
-  CreasePattern pattern;         // on the bare sheet; mountains and valleys are folded now, `unfolded` are open creases
-  std::vector<int> line_of;      // per edge of the pattern: the paper line it lies on, -1 for the edge of the sheet
+  CreasePattern pattern;    // on the bare sheet; mountains and valleys are folded now, `unfolded` are open creases
+  std::vector<int> line_of; // per edge of the pattern: the paper line it lies on, -1 for the edge of the sheet
   PatternGraph graph;
-  FoldedForm form;               // as the paper lies before the folder, who may look at it from behind
+  FoldedForm form; // as the paper lies before the folder, who may look at it from behind
   Overlap overlap;
   PairIndex pairs;               // of faces that overlap
   std::vector<char> first_above; // per pair; seen from the side of the table's ceiling
@@ -38,7 +39,8 @@ struct NewCrease {
 
 /// The form with more creases, all of them open: nothing moves. `parent`, when given, gets for each face the one it was
 /// a part of.
-PieceForm with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent = nullptr);
+PieceForm with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
+                       std::vector<int>* parent = nullptr);
 
 /// The faces that are marked come to lie anew, on top of all others or below them, the order among them turned about
 /// as the paper turns. Fails with the reason when paper would tear or pass through paper.

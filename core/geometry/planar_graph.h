@@ -61,6 +61,7 @@ struct GraphFaces {
 /// The outgoing edges of every vertex in counter-clockwise order, as half-edges: 2·edge, plus 1 against its sense.
 class VertexStars {
 public:
+  VertexStars() = default;
   VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges);
   [[nodiscard]] int degree(int vertex) const { return first_[index(vertex) + 1] - first_[index(vertex)]; }
   [[nodiscard]] const int* begin(int vertex) const { return half_edges_.data() + first_[index(vertex)]; }

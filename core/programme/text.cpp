@@ -13,18 +13,19 @@
 #include <tuple>
 
 namespace uc {
+
+std::string say(const TextStyle& style, const char* phrase,
+                std::initializer_list<std::pair<const char*, std::string>> values) {
+  fmt::dynamic_format_arg_store<fmt::format_context> store;
+  for (const auto& [name, value] : values) store.push_back(fmt::arg(name, value));
+  return fmt::vformat(style.translate(phrase), store);
+}
+
 namespace {
 
 std::string fraction(int index, int parts) {
   const int divisor = std::gcd(index, parts);
   return fmt::format("{}/{}", index / divisor, parts / divisor);
-}
-
-std::string say(const TextStyle& style, const char* phrase,
-                std::initializer_list<std::pair<const char*, std::string>> values = {}) {
-  fmt::dynamic_format_arg_store<fmt::format_context> store;
-  for (const auto& [name, value] : values) store.push_back(fmt::arg(name, value));
-  return fmt::vformat(style.translate(phrase), store);
 }
 
 /// The name of a place of the bare sheet as it is seen when the sheet lies otherwise.

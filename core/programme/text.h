@@ -6,6 +6,8 @@
 #include "programme/programme.h"
 
 #include <functional>
+#include <initializer_list>
+#include <string>
 #include <unordered_map>
 #include <utility>
 
@@ -21,6 +23,10 @@ struct TextStyle {
   /// bare sheet, face up.
   bool as_it_lies = true;
 };
+
+/// A phrase in the reader's language with its placeholders filled in.
+std::string say(const TextStyle& style, const char* phrase,
+                std::initializer_list<std::pair<const char*, std::string>> values = {});
 
 /// "the left edge", "the crease at 3/8"
 std::string element_name(const Element& element, const TextStyle& style = {}, const SheetState& state = {});

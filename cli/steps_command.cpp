@@ -1,0 +1,126 @@
+// steps: folds a steps file, or a sequence of the library, and tells every state.
+#include "command.h"
+
+#include "base/atomic_file.h"
+#include "fold/sequence.h"
+#include "fold/step_errors.h"
+#include "fold/step_text.h"
+#include "io/steps_json.h"
+#include "io/steps_library.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+struct Options {
+  std::string source, sheet, state, sigma = "0.25", output, format;
+  bool list = false;
+  bool json = false;
+};
+
+int list(const Options& o) {
+  const auto all = step_library(steps_folder());
+  if (!all) throw CallError{all.error()};
+  if (o.json) {
+    Json sequences = Json::array();
+    for (const LibrarySteps& s : *all)
+      sequences.push_back({{"name", s.name},
+                           {"title", s.file.title},
+                           {"sheet", s.file.sheet.code()},
+                           {"moves", s.moves},
+                           {"parameters", Json::array()}});
+    print_json({{"sequences", sequences}});
+    return done;
+  }
+  for (const LibrarySteps& s : *all)
+    out() << fmt::format("{:<16} {} ({}, {} moves)\n", s.name, s.file.title, s.file.sheet.code(), s.moves);
+  return done;
+}
+
+/// The text of a file, of standard input, or of a sequence of the library.
+std::string text_of(const Options& o) {
+  if (o.source == "-" && o.format != "steps") throw CallError{"-: say what is read, with --format steps"};
+  if (!o.format.empty() && o.format != "steps")
+    throw CallError{fmt::format("--format {}: moves are read from steps files; type steps", o.format)};
+  std::string file = o.source;
+  if (file != "-" && !std::filesystem::exists(file) && is_library_name(file)) {
+    file = steps_folder() + "/" + file + ".steps";
+    if (!std::filesystem::exists(file))
+      throw CallError{fmt::format("{}: there is no such file, and no sequence of this name in the library; see steps "
+                                  "--list",
+                                  o.source)};
+  }
+  auto text = read_stream(file, largest_steps_file);
+  if (!text) throw CallError{text.error()};
+  return std::move(text).value();
+}
+
+int run(const Options& o) {
+  if (o.list) return list(o);
+  if (o.source.empty()) throw CallError{"name a steps file or a sequence of the library; see steps --list"};
+  const double sigma = length_option("--sigma", o.sigma);
+  if (!o.output.empty()) refuse_to_replace("-o", o.output, {o.source});
+  std::optional<Sheet> sheet;
+  if (!o.sheet.empty()) sheet = sheet_option(o.sheet);
+  auto file = parse_steps(text_of(o), sheet);
+  if (!file) // begins with "line N: "
+    throw CallError{fmt::format("{}:{}", o.source, file.error().substr(file.error().find(' ') + 1))};
+  FoldedSequence folded;
+  with_progress("Folding", [&](Progress&) { folded = fold_sequence(std::move(file).value()); });
+  const FoldSequence& made = folded.made;
+  if (folded.refused && folded.refused->unknown_name)
+    throw CallError{fmt::format("{}:{}: {}", o.source, folded.refused->line, folded.refused->reason)};
+  std::optional<int> state;
+  if (!o.state.empty()) state = whole_option("--state", o.state, 0, static_cast<int>(made.states.size()) - 1);
+  Json json = steps_json(made, sigma, state);
+  if (folded.refused) {
+    err() << fmt::format("under-crease-cli: {}:{}: {}\n", o.source, folded.refused->line, folded.refused->reason);
+    json["refused"] = {{"line", folded.refused->line}, {"reason", folded.refused->reason}};
+    if (o.json) print_json(json);
+    return answer_is_no;
+  }
+  if (!o.output.empty()) {
+    if (!o.output.ends_with(".json")) throw CallError{fmt::format("-o {}: end the name with .json", o.output)};
+    write_output("-o", o.output, json.dump(1) + "\n", {o.source});
+  }
+  if (o.json) {
+    print_json(json);
+    return done;
+  }
+  if (!made.file.title.empty()) out() << made.file.title << "\n";
+  for (std::size_t i = 0; i < made.states.size(); ++i) {
+    if (state && *state != static_cast<int>(i)) continue;
+    const Point size = made.states[i].form->form.box.size();
+    out() << fmt::format("{:4}. {} ({} x {} mm, {})\n", i, state_text(made, i), format_number(size.x(), 1),
+                         format_number(size.y(), 1),
+                         made.states[i].form->overlap.layers_max == 1
+                             ? "1 layer"
+                             : fmt::format("{} layers", made.states[i].form->overlap.layers_max));
+  }
+  out() << fmt::format("Expected error {} mm at the worst crossing\n",
+                       format_number(sequence_errors(made, sigma).worst_sigma_mm, 2));
+  return done;
+}
+
+} // namespace
+
+void add_steps(CLI::App& app, Action& action) {
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("steps", "Fold a steps file: every state, proved, with its layers");
+  c->add_option("source", o->source, "A steps file, - for standard input, or a name of the library");
+  c->add_flag("--list", o->list, "What the library holds");
+  c->add_option("--sheet", o->sheet, "Another sheet than the file's");
+  c->add_option("--state", o->state, "Only this state; 0 is the bare sheet");
+  c->add_option("--sigma", o->sigma, "The hand's error at the end of a fold, in mm")->capture_default_str();
+  c->add_option("--format", o->format, "steps, when reading from standard input");
+  c->add_option("-o,--output", o->output, "FILE.json");
+  c->add_flag("--json", o->json, "One JSON document");
+  c->footer("Example: under-crease-cli steps blintz --json");
+  c->callback([&action, o] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

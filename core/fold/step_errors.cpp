@@ -1,0 +1,182 @@
+#include "fold/step_errors.h"
+
+#include <Eigen/Eigenvalues>
+
+#include <algorithm>
+#include <cmath>
+
+namespace uc {
+namespace {
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+class Replay {
+public:
+  Replay(const FoldSequence& sequence, const std::vector<double>& errors)
+      : sequence_(sequence), sheet_(sequence.file.sheet.outline()), errors_(errors) {}
+
+  std::optional<std::vector<Line>> lines() {
+    for (std::size_t k = 0; k < sequence_.folds.size(); ++k) {
+      const auto l = aligned(sequence_.folds[k]);
+      if (!l) return std::nullopt;
+      const Line erring = off(*l, sequence_.folds[k], errors_[2 * k], errors_[2 * k + 1]);
+      for (; made_.size() < sequence_.lines.size(); ) {
+        const PaperLine& p = sequence_.lines[made_.size()];
+        if (p.fold != static_cast<int>(k)) break;
+        made_.push_back(place(p.folded_at).inverse() * erring);
+      }
+    }
+    return std::move(made_);
+  }
+
+private:
+  [[nodiscard]] Isometry place(const std::vector<int>& folded_at) const {
+    Isometry all;
+    for (const int l : folded_at) all = all * Isometry::reflection_in(made_[at(l)]);
+    return all;
+  }
+  [[nodiscard]] Line line(int index) const {
+    if (index >= 0) return made_[at(index)];
+    const auto i = at(-1 - index);
+    return Line::through(sheet_[i], sheet_[(i + 1) % sheet_.size()]);
+  }
+  [[nodiscard]] std::optional<Line> aligned(const FoldRecord& fold) const {
+    AlignmentInputs in;
+    std::size_t points = 0;
+    std::size_t lines = 0;
+    for (const AlignedThing& t : fold.things) {
+      const Isometry lies = place(t.folded_at);
+      switch (t.kind) {
+      case AlignedThing::Kind::corner:
+        in.points[points++] = lies * sheet_[at(t.index)];
+        break;
+      case AlignedThing::Kind::crossing: {
+        const auto p = line(t.lines[0]).crossing(line(t.lines[1]));
+        if (!p) return std::nullopt;
+        in.points[points++] = lies * *p;
+        break;
+      }
+      case AlignedThing::Kind::edge:
+        in.lines[lines++] = lies * line(-1 - t.index);
+        break;
+      case AlignedThing::Kind::crease:
+        in.lines[lines++] = lies * line(t.index);
+        break;
+      }
+    }
+    if (fold.along) return in.lines[0];
+    const auto miss = [&](const Line& l) {
+      return std::max(std::abs(l.distance(fold.aligned.from)), std::abs(l.distance(fold.aligned.to)));
+    };
+    const Creases all = creases_of(fold.op, in);
+    if (all.empty()) return std::nullopt;
+    return *std::min_element(all.begin(), all.end(), [&](const Line& a, const Line& b) { return miss(a) < miss(b); });
+  }
+  /// The line with its ends off by these amounts.
+  static Line off(Line l, const FoldRecord& fold, double first, double second) {
+    if (fold.along || (first == 0 && second == 0)) return l;
+    if (l.normal.dot(fold.line.normal) < 0) l = {-l.normal, -l.c};
+    const auto end = [&](const Point& p, double error) { return Point(p + (error - l.distance(p)) * l.normal); };
+    return Line::through(end(fold.aligned.from, first), end(fold.aligned.to, second));
+  }
+
+  const FoldSequence& sequence_;
+  const Polygon& sheet_;
+  const std::vector<double>& errors_;
+  std::vector<Line> made_;
+};
+
+/// Two lines that fix each vertex; none for corners of the sheet.
+std::vector<std::optional<std::array<int, 2>>> vertex_lines(const FoldSequence& sequence, const PieceForm& form) {
+  const Polygon& sheet = sequence.file.sheet.outline();
+  std::vector<std::vector<std::pair<int, Point>>> meeting(form.pattern.vertices.size());
+  const double near = 2 * snap_tolerance(form.pattern);
+  for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+    const Segment s = form.pattern.segment(static_cast<int>(e));
+    int line = form.line_of[e];
+    for (std::size_t i = 0; line < 0 && i < sheet.size(); ++i) {
+      const Line side = Line::through(sheet[i], sheet[(i + 1) % sheet.size()]);
+      if (std::abs(side.distance(s.from)) < near && std::abs(side.distance(s.to)) < near) {
+        line = -1 - static_cast<int>(i);
+        break;
+      }
+    }
+    const Point d = (s.to - s.from).normalized();
+    for (const int v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) meeting[at(v)].emplace_back(line, d);
+  }
+  std::vector<std::optional<std::array<int, 2>>> out(meeting.size());
+  for (std::size_t v = sheet.size(); v < meeting.size(); ++v) {
+    double best = 0;
+    for (const auto& [a, da] : meeting[v]) {
+      for (const auto& [b, db] : meeting[v]) {
+        const double sine = std::abs(da.x() * db.y() - da.y() * db.x());
+        if (a != b && sine > best + 1e-9) best = sine, out[v] = std::array{a, b};
+      }
+    }
+  }
+  return out;
+}
+
+std::vector<Point> vertices_on(const FoldSequence& sequence, const PieceForm& form,
+                               const std::vector<std::optional<std::array<int, 2>>>& fixed_by,
+                               const std::vector<Line>& lines) {
+  const Polygon& sheet = sequence.file.sheet.outline();
+  const auto line = [&](int i) {
+    if (i >= 0) return lines[at(i)];
+    return Line::through(sheet[at(-1 - i)], sheet[at(-i) % sheet.size()]);
+  };
+  std::vector<Point> out = form.pattern.vertices;
+  for (std::size_t v = 0; v < out.size(); ++v) {
+    if (!fixed_by[v]) continue;
+    if (const auto p = line((*fixed_by[v])[0]).crossing(line((*fixed_by[v])[1]))) out[v] = *p;
+  }
+  return out;
+}
+
+} // namespace
+
+std::optional<std::vector<Line>> paper_lines(const FoldSequence& sequence, const std::vector<double>& errors) {
+  return Replay(sequence, errors).lines();
+}
+
+SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm) {
+  constexpr double step_mm = 1e-3;
+  const PieceForm& form = *sequence.states.back().form;
+  const auto fixed_by = vertex_lines(sequence, form);
+  SequenceErrors out;
+  out.covariance.assign(form.pattern.vertices.size(), Eigen::Matrix2d::Zero());
+  std::vector<double> errors(2 * sequence.folds.size(), 0);
+  for (double& error : errors) {
+    error = step_mm;
+    const auto more = paper_lines(sequence, errors);
+    error = -step_mm;
+    const auto less = paper_lines(sequence, errors);
+    error = 0;
+    if (!more || !less) continue;
+    const auto high = vertices_on(sequence, form, fixed_by, *more);
+    const auto low = vertices_on(sequence, form, fixed_by, *less);
+    for (std::size_t v = 0; v < high.size(); ++v) {
+      const Point slope = sigma_mm * (high[v] - low[v]) / (2 * step_mm);
+      out.covariance[v] += slope * slope.transpose();
+    }
+  }
+  for (const Eigen::Matrix2d& c : out.covariance) {
+    const double most = Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(c, Eigen::EigenvaluesOnly).eigenvalues()[1];
+    out.vertex_sigma_mm.push_back(std::sqrt(std::max(0.0, most)));
+    out.worst_sigma_mm = std::max(out.worst_sigma_mm, out.vertex_sigma_mm.back());
+  }
+  return out;
+}
+
+std::optional<std::vector<Point>> sampled_vertices(const FoldSequence& sequence, double sigma_mm,
+                                                   std::mt19937_64& random) {
+  std::normal_distribution<double> hand(0, sigma_mm);
+  std::vector<double> errors(2 * sequence.folds.size());
+  for (double& e : errors) e = hand(random);
+  const auto lines = paper_lines(sequence, errors);
+  if (!lines) return std::nullopt;
+  const PieceForm& form = *sequence.states.back().form;
+  return vertices_on(sequence, form, vertex_lines(sequence, form), *lines);
+}
+
+} // namespace uc

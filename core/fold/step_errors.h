@@ -1,0 +1,29 @@
+// How the errors of all folds add up in the creases of a sequence: each fold's line is off at both ends of what was
+// creased (domain.md, section 2 of the model), and whatever is aligned to it later is off with it, in every layer.
+#pragma once
+
+#include "fold/sequence.h"
+
+#include <Eigen/Core>
+
+#include <random>
+
+namespace uc {
+
+/// Where every paper line lies on the bare sheet when fold k errs by errors[2k] and errors[2k + 1] mm at the two ends
+/// of its aligned part. Which faces there are is taken from the sequence. Empty when an alignment gets lost.
+std::optional<std::vector<Line>> paper_lines(const FoldSequence& sequence, const std::vector<double>& errors);
+
+struct SequenceErrors {
+  std::vector<Eigen::Matrix2d> covariance; // per vertex of the last state's pattern, on the bare sheet, in mm²
+  std::vector<double> vertex_sigma_mm;     // in the worst direction
+  double worst_sigma_mm = 0;
+};
+/// To first order, by central differences of the whole sequence.
+SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm);
+
+/// The vertices of the last state with random errors, for comparison; empty when an alignment gets lost.
+std::optional<std::vector<Point>> sampled_vertices(const FoldSequence& sequence, double sigma_mm,
+                                                   std::mt19937_64& random);
+
+} // namespace uc

@@ -1,0 +1,281 @@
+#include "fold/steps_file.h"
+
+#include "base/clean_text.h"
+#include "base/expression.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+namespace uc {
+namespace {
+
+constexpr std::array<std::pair<StepVerb, const char*>, 9> kinds = {{{StepVerb::valley, "valley"},
+                                                                    {StepVerb::mountain, "mountain"},
+                                                                    {StepVerb::crease, "crease"},
+                                                                    {StepVerb::pinch, "pinch"},
+                                                                    {StepVerb::cross, "cross"},
+                                                                    {StepVerb::unfold, "unfold"},
+                                                                    {StepVerb::over, "over"},
+                                                                    {StepVerb::turn, "turn"},
+                                                                    {StepVerb::say, "say"}}};
+constexpr const char* every_kind = "valley, mountain, crease, pinch, cross, unfold, over, turn or say";
+
+/// A mistake in the file; the line's number is put before it.
+struct Wrong {
+  std::string sentence;
+};
+template <class... Parts> [[noreturn]] void fail(fmt::format_string<Parts...> text, Parts&&... parts) {
+  throw Wrong{fmt::format(text, std::forward<Parts>(parts)...)};
+}
+
+std::string short_of(std::string_view word) { return clipped(word, 60); }
+
+bool word_sign(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '-' || c == '.'; }
+
+/// Words, and the signs = and , as words of their own; what stands in quotes is one word that begins with a quote.
+std::vector<std::string> words_of(std::string_view line) {
+  std::vector<std::string> words;
+  for (std::size_t i = 0; i < line.size();) {
+    const char c = line[i];
+    if (c == '#') break;
+    if (std::isspace(static_cast<unsigned char>(c))) {
+      ++i;
+    } else if (c == '"') {
+      const std::size_t end = line.find('"', i + 1);
+      if (end == std::string_view::npos) fail("the quotation mark is not closed; end the sentence with \"");
+      words.emplace_back(line.substr(i, end - i));
+      i = end + 1;
+    } else if (c == '=' || c == ',') {
+      words.emplace_back(1, c);
+      ++i;
+    } else {
+      std::size_t end = i;
+      while (end < line.size() && (word_sign(line[end]) || line[end] == ':' || line[end] == '/')) ++end;
+      if (end == i) fail("\"{}\" means nothing here", short_of(line.substr(i, 8)));
+      words.emplace_back(line.substr(i, end - i));
+      i = end;
+    }
+  }
+  return words;
+}
+
+bool is_name(const std::string& word) {
+  return !word.empty() && std::isalpha(static_cast<unsigned char>(word[0])) &&
+         std::all_of(word.begin(), word.end(), word_sign);
+}
+
+class LineReader {
+public:
+  explicit LineReader(std::vector<std::string> words) : words_(std::move(words)) {}
+
+  [[nodiscard]] bool done() const { return next_ == words_.size(); }
+  [[nodiscard]] const std::string& peek() const {
+    static const std::string none;
+    return done() ? none : words_[next_];
+  }
+  bool take(const char* word) {
+    if (peek() != word) return false;
+    ++next_;
+    return true;
+  }
+  std::string word(const char* what) {
+    if (done()) fail("{} is missing at the end", what);
+    return words_[next_++];
+  }
+  std::string name(const char* what) {
+    const std::string w = word(what);
+    if (!is_name(w)) fail("\"{}\" is not {}; type a name such as bl, left, c1 or p1", short_of(w), what);
+    return w;
+  }
+  int count(const char* what, int most) {
+    const std::string w = word(what);
+    int value = 0;
+    for (const char c : w) {
+      if (!std::isdigit(static_cast<unsigned char>(c)) || value > most) fail("\"{}\" is not {}", short_of(w), what);
+      value = 10 * value + (c - '0');
+    }
+    if (value < 1 || value > most) fail("{} {} cannot be used; type 1 to {}", what, short_of(w), most);
+    return value;
+  }
+  void end() const {
+    if (!done()) fail("\"{}\" is not expected here", short_of(words_[next_]));
+  }
+
+private:
+  std::vector<std::string> words_;
+  std::size_t next_ = 0;
+};
+
+StepAlignment alignment_of(LineReader& line) {
+  StepAlignment a;
+  const auto through = [&](std::size_t most) {
+    a.through.push_back(line.name("a point to fold through"));
+    line.take("and");
+    if (most > 1 && is_name(line.peek()) && line.peek() != "square" && line.peek() != "layers" &&
+        line.peek() != "flap" && line.peek() != "moving" && line.peek() != "way")
+      a.through.push_back(line.name("a point to fold through"));
+  };
+  const auto square = [&] {
+    if (!line.take("square")) return;
+    line.take("to");
+    a.square_to = line.name("the line to fold square to");
+  };
+  if (line.take("through")) {
+    a.form = StepAlignment::Form::through;
+    through(2);
+    square();
+    if ((a.through.size() == 2) == !a.square_to.empty())
+      fail("a crease goes through two points, or through one and square to a line");
+    return a;
+  }
+  if (line.take("along")) {
+    a.form = StepAlignment::Form::along;
+    a.along = line.name("the crease to fold along");
+    return a;
+  }
+  a.moved = line.name("what to bring");
+  if (!line.take("onto")) fail("\"onto\" is missing after \"{}\"", a.moved);
+  a.target = line.name("what to bring it onto");
+  if (line.take(",")) {
+    a.second_moved = line.name("what else to bring");
+    if (!line.take("onto")) fail("\"onto\" is missing after \"{}\"", a.second_moved);
+    a.second_target = line.name("what to bring it onto");
+  } else if (line.take("through")) {
+    through(1);
+  } else {
+    square();
+  }
+  return a;
+}
+
+void read_fold(LineReader& line, StepLine& step) {
+  step.alignment = alignment_of(line);
+  while (!line.done()) {
+    if (line.take("layers")) {
+      if (line.take("all")) continue;
+      step.layers = line.count("a count of layers", 1000);
+    } else if (line.take("flap")) {
+      step.flap = line.name("a point of the flap");
+    } else if (line.take("moving")) {
+      step.moving = line.name("a point of the side that moves");
+    } else if (line.take("way")) {
+      step.alignment.way = line.count("a way", 3);
+    } else if (step.kind == StepVerb::pinch && line.take("at")) {
+      step.at = line.name("an edge or a crease to pinch at");
+    } else {
+      line.end();
+    }
+  }
+  if (step.layers && !step.flap.empty()) fail("layers and flap both say what moves; keep one of them");
+}
+
+void read_step(LineReader& line, StepLine& step) {
+  switch (step.kind) {
+  case StepVerb::valley:
+  case StepVerb::mountain:
+  case StepVerb::crease:
+  case StepVerb::pinch:
+    return read_fold(line, step);
+  case StepVerb::cross:
+    step.names.push_back(line.name("a line"));
+    line.take("and");
+    step.names.push_back(line.name("a second line"));
+    if (step.name.empty()) fail("a crossing needs a name; type p1 = cross {} {}", step.names[0], step.names[1]);
+    return;
+  case StepVerb::unfold:
+    if (line.take("all")) return;
+    while (!line.done()) {
+      step.names.push_back(line.name("a crease"));
+      line.take(",");
+    }
+    if (step.names.empty()) fail("say what to unfold: a crease, or all");
+    return;
+  case StepVerb::over:
+    return;
+  case StepVerb::turn: {
+    const std::string typed = line.word("an angle");
+    const auto degrees = parse_number(typed);
+    if (!degrees) fail("\"{}\" is not an angle; type one such as 90", short_of(typed));
+    if (!std::isfinite(*degrees) || std::abs(*degrees) > 360) fail("turn by at most 360, not by {}", short_of(typed));
+    step.degrees = *degrees;
+    return;
+  }
+  case StepVerb::say:
+    step.remark = line.word("a sentence in quotation marks");
+    if (step.remark.front() != '"') fail("put what to say in quotation marks");
+    step.remark.erase(0, 1);
+    return;
+  }
+}
+
+} // namespace
+
+const char* name_of(StepVerb kind) {
+  return std::find_if(kinds.begin(), kinds.end(), [&](const auto& k) { return k.first == kind; })->second;
+}
+
+std::optional<StepVerb> step_verb(std::string_view name) {
+  for (const auto& [kind, text] : kinds) {
+    if (name == text) return kind;
+  }
+  return std::nullopt;
+}
+
+Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet) {
+  StepsFile file;
+  bool has_sheet = false;
+  int number = 0;
+  for (std::size_t from = 0; from < text.size();) {
+    std::size_t to = text.find('\n', from);
+    if (to == std::string_view::npos) to = text.size();
+    std::string_view raw = text.substr(from, to - from);
+    from = to + 1;
+    ++number;
+    if (!raw.empty() && raw.back() == '\r') raw.remove_suffix(1);
+    try {
+      if (raw.size() > 1000) fail("the line is longer than 1000 signs; break it up");
+      if (raw.starts_with("# ") && file.title.empty() && file.lines.empty()) file.title = shown_text(raw.substr(2));
+      if (raw.starts_with("sheet ")) {
+        std::string_view code = raw.substr(6);
+        code = code.substr(0, code.find('#'));
+        const auto parsed = parse_sheet(code);
+        if (!parsed) fail("{}", parsed.error());
+        if (has_sheet || !file.lines.empty()) fail("the sheet stands once, before the first move");
+        file.sheet = *parsed;
+        has_sheet = true;
+        continue;
+      }
+      LineReader line(words_of(raw));
+      if (line.done()) continue;
+      StepLine step;
+      step.number = number;
+      std::string first = line.word("a move");
+      if (line.take("=")) {
+        if (!is_name(first)) fail("\"{}\" is not a name; type one such as c1 or p1", short_of(first));
+        step.name = first;
+        first = line.word("a move");
+      }
+      const auto kind = step_verb(first);
+      if (!kind) fail("\"{}\" is not a move; type {}", short_of(first), every_kind);
+      step.kind = *kind;
+      const bool makes = *kind == StepVerb::valley || *kind == StepVerb::mountain || *kind == StepVerb::crease ||
+                         *kind == StepVerb::pinch || *kind == StepVerb::cross;
+      if (!step.name.empty() && !makes) fail("{} makes nothing that could be called {}", first, step.name);
+      read_step(line, step);
+      line.end();
+      file.lines.push_back(std::move(step));
+      if (file.lines.size() > most_step_lines) fail("there are more than {} moves; split the file", most_step_lines);
+    } catch (const Wrong& wrong) {
+      return Error{fmt::format("line {}: {}", number, wrong.sentence)};
+    }
+  }
+  if (sheet) file.sheet = *sheet;
+  if (!has_sheet && !sheet) return Error{"line 1: the sheet is missing; begin with a line such as sheet square:150mm"};
+  return file;
+}
+
+} // namespace uc

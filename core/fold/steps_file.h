@@ -1,0 +1,63 @@
+// A steps file: one move a line, read by people and programs.
+//   sheet square:150mm
+//   crease bl onto tr                      fold and unfold
+//   c2 = valley bottom onto top            stays folded, through all layers
+//   valley br onto c2 through p1 layers 1  mountain tl onto br flap tl
+//   fold lines: A onto B · P onto l through Q · P onto l, Q onto m · P onto l square to m · through P Q ·
+//   through P square to l · along c; then layers N, flap P, moving P, way K
+//   pinch left onto right at bottom        p1 = cross c1 c2
+//   unfold c2 · unfold all · over · turn 90 · say "Let the middle stand up."
+// A hash begins a remark; the first remark is the title.
+#pragma once
+
+#include "paper/sheet.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace uc {
+
+enum class StepVerb { valley, mountain, crease, pinch, cross, unfold, over, turn, say };
+const char* name_of(StepVerb kind);
+std::optional<StepVerb> step_verb(std::string_view name);
+
+/// What is brought where, by names. Which of the seven alignments it is follows from what the names stand for.
+struct StepAlignment {
+  enum class Form { onto, through, along };
+  Form form = Form::onto;
+  std::string moved, target;               // A onto B
+  std::string second_moved, second_target; // , Q onto m
+  std::vector<std::string> through;        // points on the crease
+  std::string square_to;                   // a line the crease is square to
+  std::string along;                       // an old crease
+  int way = 0;                             // which of several that fit, from 1; 0: the one that suits best
+};
+
+struct StepLine {
+  int number = 0; // in the file, from 1
+  StepVerb kind = StepVerb::say;
+  std::string name; // given to the crease or point that is made
+  StepAlignment alignment;
+  int layers = 0;                 // 0: all
+  std::string flap;               // only what holds this point
+  std::string moving;             // the side of this point moves
+  std::string at;                 // pinch: where
+  std::vector<std::string> names; // cross: two lines; unfold: creases, none for all
+  double degrees = 0;             // turn, counter-clockwise
+  std::string remark;             // say
+};
+
+struct StepsFile {
+  std::string title;
+  Sheet sheet;
+  std::vector<StepLine> lines;
+};
+
+constexpr std::size_t most_step_lines = 2000;
+
+/// Errors begin with "line N: ". `sheet`, when given, replaces that of the file.
+Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet = std::nullopt);
+
+} // namespace uc

@@ -1,0 +1,21 @@
+// The sequences that ship: steps files in a folder, named by their file.
+#pragma once
+
+#include "fold/steps_file.h"
+
+namespace uc {
+
+struct LibrarySteps {
+  std::string name;
+  StepsFile file;
+  int moves = 0; // states they lead to, the bare sheet not counted
+};
+
+constexpr std::size_t largest_steps_file = std::size_t{1} << 20;
+
+/// Sorted by name; fails when one cannot be read.
+Result<std::vector<LibrarySteps>> step_library(const std::string& folder);
+/// Small letters, digits and hyphens, so that no path is meant.
+bool is_library_name(const std::string& text);
+
+} // namespace uc
