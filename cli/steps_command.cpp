@@ -101,8 +101,11 @@ int run(const Options& o) {
                              ? "1 layer"
                              : fmt::format("{} layers", made.states[i].form->overlap.layers_max));
   }
-  out() << fmt::format("Expected error {} mm at the worst crossing\n",
-                       format_number(sequence_errors(made, sigma).worst_sigma_mm, 2));
+  const SequenceErrors errors = sequence_errors(made, sigma);
+  if (errors.determined)
+    out() << fmt::format("Expected error {} mm at the worst crossing\n", format_number(errors.worst_sigma_mm, 2));
+  else
+    out() << "No expected error can be told: one alignment only just touches what it is brought to\n";
   return done;
 }
 

@@ -42,8 +42,9 @@ std::vector<int> faces_at(const PieceForm& form, const Point& p) {
     const auto& cycle = form.graph.faces[f].cycle;
     bool holds = contains(form.pattern.vertices, cycle, p);
     for (std::size_t i = 0; !holds && i < cycle.size(); ++i)
-      holds = distance_to({form.pattern.vertices[at(cycle[i])], form.pattern.vertices[at(cycle[(i + 1) % cycle.size()])]},
-                          p) < near(form);
+      holds =
+          distance_to({form.pattern.vertices[at(cycle[i])], form.pattern.vertices[at(cycle[(i + 1) % cycle.size()])]},
+                      p) < near(form);
     if (holds) faces.push_back(static_cast<int>(f));
   }
   return faces;
@@ -146,7 +147,7 @@ std::vector<SeenThing::Piece> StepNames::pieces_of(const std::string& name, cons
   return pieces;
 }
 
-Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form) const {
+Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form, bool bent) const {
   SeenThing out;
   const Polygon& sheet = sequence_.file.sheet.outline();
   const int corner = corner_named(sheet, name);
@@ -175,7 +176,7 @@ Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form
     out.pieces.push_back(s);
   }
   if (lines.empty()) return Error{fmt::format("{} cannot be found on the paper", name)};
-  if (lines.size() > 1)
+  if (lines.size() > 1 && !bent)
     return Error{fmt::format("{} is bent now and lies on {} lines; name one that is straight", name, lines.size())};
   out.line = lines.front();
   const auto& first = out.on_paper.front();
@@ -199,10 +200,13 @@ Result<StepNames::Crossing> StepNames::crossing(const SeenThing& a, const SeenTh
       if (!meeting) continue;
       const auto faces = faces_at(form, *meeting);
       // Both creases reach the place, or run on to it in one layer.
-      const bool there = distance_to(p.on_sheet, *meeting) < near(form) && distance_to(q.on_sheet, *meeting) < near(form);
-      const auto in = [](const std::vector<int>& all, int f) { return std::find(all.begin(), all.end(), f) != all.end(); };
-      const bool in_one_layer = std::any_of(faces.begin(), faces.end(),
-                                            [&](int f) { return in(p.faces, f) && in(q.faces, f); });
+      const bool there =
+          distance_to(p.on_sheet, *meeting) < near(form) && distance_to(q.on_sheet, *meeting) < near(form);
+      const auto in = [](const std::vector<int>& all, int f) {
+        return std::find(all.begin(), all.end(), f) != all.end();
+      };
+      const bool in_one_layer =
+          std::any_of(faces.begin(), faces.end(), [&](int f) { return in(p.faces, f) && in(q.faces, f); });
       if (faces.empty() || !(there || in_one_layer)) continue;
       const bool again = std::any_of(found.begin(), found.end(), [&](const Found& f) {
         return (f.crossing.on_sheet - *meeting).norm() < near(form);

@@ -49,8 +49,8 @@ public:
 
   [[nodiscard]] bool known(const std::string& name) const;
   [[nodiscard]] std::string unknown(const std::string& name) const;
-  /// Fails for unknown names and for lines that are bent now.
-  [[nodiscard]] Result<SeenThing> seen(const std::string& name, const PieceForm& form) const;
+  /// Fails for unknown names and, unless `bent` is allowed, for lines that are bent now.
+  [[nodiscard]] Result<SeenThing> seen(const std::string& name, const PieceForm& form, bool bent = false) const;
   [[nodiscard]] std::optional<int> crease_named(const std::string& name) const;
 
   /// The name a crease gets: the one given, else the next of c1, c2, ...; empty when it is taken.

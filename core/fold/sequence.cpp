@@ -18,6 +18,25 @@ struct Refused {
   bool unknown_name = false;
 };
 
+std::vector<Line> all_creases(Alignment op, const AlignmentInputs& in) {
+  const Creases creases = creases_of(op, in);
+  return {creases.begin(), creases.end()};
+}
+
+/// P onto l through Q where the circle round Q only just touches l. Both solutions are one then, and taking the foot
+/// of Q is exact where their formula loses half of its digits.
+std::optional<Line> touching_crease(const AlignmentInputs& in) {
+  const Point& p = in.points[0];
+  const Point& q = in.points[1];
+  const double off = in.lines[0].distance(q);
+  const double radius2 = (p - q).squaredNorm();
+  if (std::abs(radius2 - off * off) > 1e-11 * radius2) return std::nullopt;
+  const Point foot = q - off * in.lines[0].normal;
+  if ((foot - p).norm() < 1e-6 * std::sqrt(radius2)) return std::nullopt; // it lies there already
+  const Point n = (foot - p).normalized();
+  return Line{n, n.dot(q)};
+}
+
 class Folder {
 public:
   explicit Folder(StepsFile file) : names_(out_.made) {
@@ -86,8 +105,8 @@ private:
     state.turned_deg = std::remainder(state.turned_deg + (state.underside_up ? -degrees : degrees), 360.0);
   }
 
-  [[nodiscard]] SeenThing seen(const std::string& name) const {
-    auto thing = names_.seen(name, *form_);
+  [[nodiscard]] SeenThing seen(const std::string& name, bool bent = false) const {
+    auto thing = names_.seen(name, *form_, bent);
     if (!thing) throw Refused{thing.error(), !names_.known(name)};
     return std::move(thing).value();
   }
@@ -96,8 +115,8 @@ private:
     if (thing.is_line) throw Refused{fmt::format("{} is a line; a point is needed here", name), true};
     return thing;
   }
-  [[nodiscard]] SeenThing line(const std::string& name) const {
-    SeenThing thing = seen(name);
+  [[nodiscard]] SeenThing line(const std::string& name, bool bent = false) const {
+    SeenThing thing = seen(name, bent);
     if (!thing.is_line) throw Refused{fmt::format("{} is a point; a line is needed here", name), true};
     return thing;
   }
@@ -120,7 +139,8 @@ private:
       a.inputs.lines[i] = lines[i]->line;
       a.record.things.push_back(lines[i]->thing);
     }
-    for (const Line& l : creases_of(op, a.inputs)) {
+    const auto touching = op == Alignment::O5 ? touching_crease(a.inputs) : std::nullopt;
+    for (const Line& l : touching ? std::vector<Line>{*touching} : all_creases(op, a.inputs)) {
       if (crosses(l)) a.lines.push_back(l);
     }
     if (a.lines.empty()) throw Refused{"no fold does this: the crease would miss the paper"};
@@ -152,7 +172,8 @@ private:
       const SeenThing p = point(wish.through[0]);
       if (wish.square_to.empty()) {
         const SeenThing q = point(wish.through[1]);
-        if ((p.at - q.at).norm() < near()) throw Refused{"the two points lie on each other; a fold through both can run anywhere"};
+        if ((p.at - q.at).norm() < near())
+          throw Refused{"the two points lie on each other; a fold through both can run anywhere"};
         set(a, Alignment::O1, {&p, &q}, {});
       } else {
         const SeenThing l = line(wish.square_to);
@@ -166,7 +187,9 @@ private:
     a.moved = seen(wish.moved);
     a.target = seen(wish.target);
     if (a.moved->is_line && !a.target->is_line)
-      throw Refused{fmt::format("bring the point {} onto the line {}, not the line onto the point", wish.target, wish.moved), true};
+      throw Refused{
+          fmt::format("bring the point {} onto the line {}, not the line onto the point", wish.target, wish.moved),
+          true};
     if (!a.moved->is_line && !a.target->is_line) {
       if ((a.moved->at - a.target->at).norm() < near())
         throw Refused{fmt::format("{} lies on {} already", wish.moved, wish.target)};
@@ -185,7 +208,9 @@ private:
       set(a, Alignment::O7, {&*a.moved}, {&*a.target, &m});
     } else {
       throw Refused{fmt::format("many folds bring {} onto {}; add through a point, square to a line, or a second point "
-                                "and its line", wish.moved, wish.target), true};
+                                "and its line",
+                                wish.moved, wish.target),
+                    true};
     }
     return a;
   }
@@ -238,6 +263,22 @@ private:
     return fitting[0].second;
   }
 
+  /// The line drawn through the vertices it all but meets: where an alignment only just touches, half of the digits
+  /// are lost.
+  [[nodiscard]] Line settled(const Line& l) const {
+    const Point d = l.direction();
+    const Point* first = nullptr;
+    const Point* last = nullptr;
+    for (const Point& p : form_->form.vertices) {
+      if (std::abs(l.distance(p)) > near()) continue;
+      if (!first || d.dot(p) < d.dot(*first)) first = &p;
+      if (!last || d.dot(p) > d.dot(*last)) last = &p;
+    }
+    if (!first) return l;
+    if ((*last - *first).norm() > 1e-3 * size_) return Line::through(*first, *last);
+    return {l.normal, l.normal.dot(*first)};
+  }
+
   [[nodiscard]] double side_of(const Aligned& a, const StepLine& step, const Line& l) const {
     const auto sign = [&](const std::string& name, const Point& p) {
       const double d = l.distance(p);
@@ -272,7 +313,7 @@ private:
 
   void fold(const StepLine& step, int index) {
     Aligned a = aligned(step.alignment);
-    const Line l = chosen(a, step.alignment);
+    const Line l = settled(chosen(a, step.alignment));
     SimpleFold fold;
     fold.line = l;
     fold.side = side_of(a, step, l);
@@ -299,8 +340,7 @@ private:
     std::vector<int> parent;
     PieceForm creased = with_creases(*form_, creases, &parent);
     std::vector<char> moving;
-    for (const int p : parent)
-      moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
+    for (const int p : parent) moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
     auto folded = folded_over(creased, fold, moving);
     if (!folded) {
       out_.made.lines.resize(lines_before);
@@ -383,11 +423,12 @@ private:
   }
 
   void cross(const StepLine& step) {
-    const SeenThing a = line(step.names[0]);
-    const SeenThing b = line(step.names[1]);
+    const SeenThing a = line(step.names[0], true);
+    const SeenThing b = line(step.names[1], true);
     const auto meeting = names_.crossing(a, b, *form_, out_.made.states.back().underside_up);
     if (!meeting) throw Refused{fmt::format("{} and {} {}", step.names[0], step.names[1], meeting.error())};
-    if (!names_.name_point(step.name, *meeting)) throw Refused{fmt::format("{} is a name already; choose another", step.name), true};
+    if (!names_.name_point(step.name, *meeting))
+      throw Refused{fmt::format("{} is a name already; choose another", step.name), true};
   }
 
   void unfold(const StepLine& step, int index) {
@@ -403,7 +444,8 @@ private:
     };
     for (const std::string& name : step.names) {
       const auto crease = names_.crease_named(name);
-      if (!crease) throw Refused{names_.known(name) ? fmt::format("{} is not a crease", name) : names_.unknown(name), true};
+      if (!crease)
+        throw Refused{names_.known(name) ? fmt::format("{} is not a crease", name) : names_.unknown(name), true};
       if (!folded_edges(*crease)) throw Refused{fmt::format("{} is not folded now", name)};
     }
     if (step.names.empty() && !folded_edges(-1)) throw Refused{"nothing is folded now"};

@@ -26,7 +26,7 @@ struct PaperLine {
 /// A fold as it was aligned: what its errors follow from.
 struct FoldRecord {
   Alignment op = Alignment::O2;
-  bool along = false; // on the crease things[0], without a new alignment
+  bool along = false;               // on the crease things[0], without a new alignment
   std::vector<AlignedThing> things; // points, then lines, as AlignmentInputs has them
   Line line;                        // as the paper lay, the first face in its place
   Segment aligned;                  // the part that was creased, where the errors of both ends act
@@ -35,15 +35,15 @@ struct FoldRecord {
 };
 
 struct StepState {
-  int line = 0; // of the file; 0 for the bare sheet
+  int line = 0;  // of the file; 0 for the bare sheet
   int step = -1; // in the file's list
   std::shared_ptr<const PieceForm> form;
   bool underside_up = false; // turned over an odd number of times
   double turned_deg = 0;
-  int fold = -1;        // record of the fold this move made
-  int layers = 0;       // that it went through
-  bool moved = false;   // paper lies elsewhere than before
-  std::string remark;   // said after this move
+  int fold = -1;      // record of the fold this move made
+  int layers = 0;     // that it went through
+  bool moved = false; // paper lies elsewhere than before
+  std::string remark; // said after this move
 };
 
 struct FoldSequence {
@@ -51,7 +51,7 @@ struct FoldSequence {
   std::vector<StepState> states; // the bare sheet first, then one per move
   std::vector<FoldRecord> folds;
   std::vector<PaperLine> lines;
-  std::map<std::string, Point> points; // named in the file, on the bare sheet
+  std::map<std::string, Point> points;                 // named in the file, on the bare sheet
   std::map<std::string, std::array<int, 2>> crossings; // of these points, the paper lines
 };
 

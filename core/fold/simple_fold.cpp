@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <optional>
 
 namespace uc {
 namespace {
@@ -87,7 +88,8 @@ private:
     }
     case FoldLayers::Kind::flap:
       for (int f = 0; f < faces; ++f) {
-        if (has_moving_part(f) && touches(f, fold_.layers.flap)) moves_[at(f)] = 1;
+        if (touches(f, fold_.layers.flap) && distance(form_.form.place[at(f)] * fold_.layers.flap) > near_)
+          moves_[at(f)] = 1;
       }
       if (std::find(moves_.begin(), moves_.end(), 1) == moves_.end())
         return Error{"the point of the flap does not lie on the side that moves"};
@@ -152,6 +154,27 @@ private:
 
 } // namespace
 
+namespace {
+
+/// The line as its crease came to lie: vertices that were there already may have drawn it in by a hair.
+Line as_creased(const PieceForm& form, const Line& line, const std::vector<char>& moves) {
+  const Point d = line.direction();
+  std::optional<Point> first;
+  std::optional<Point> last;
+  for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+    const auto [f, g] = form.graph.sides[e];
+    if (!joins(form.pattern.edges[e].kind) || f < 0 || g < 0 || moves[at(f)] == moves[at(g)]) continue;
+    for (const int v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) {
+      const Point& p = form.form.vertices[at(v)];
+      if (!first || d.dot(p) < d.dot(*first)) first = p;
+      if (!last || d.dot(p) > d.dot(*last)) last = p;
+    }
+  }
+  return first && (*last - *first).norm() > 1e-3 ? Line::through(*first, *last) : line;
+}
+
+} // namespace
+
 Result<std::vector<int>> moving_faces(const PieceForm& form, const SimpleFold& fold) {
   return Mover(form, fold).take();
 }
@@ -180,7 +203,7 @@ Result<PieceForm> folded_over(const PieceForm& creased, const SimpleFold& fold, 
     }
     moves[f] = static_cast<char>(furthest > 0);
   }
-  return refolded(creased, moves, Isometry::reflection_in(fold.line), fold.on_top);
+  return refolded(creased, moves, Isometry::reflection_in(as_creased(creased, fold.line, moves)), fold.on_top);
 }
 
 int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<int>& faces) {

@@ -20,7 +20,7 @@ public:
       const auto l = aligned(sequence_.folds[k]);
       if (!l) return std::nullopt;
       const Line erring = off(*l, sequence_.folds[k], errors_[2 * k], errors_[2 * k + 1]);
-      for (; made_.size() < sequence_.lines.size(); ) {
+      for (; made_.size() < sequence_.lines.size();) {
         const PaperLine& p = sequence_.lines[made_.size()];
         if (p.fold != static_cast<int>(k)) break;
         made_.push_back(place(p.folded_at).inverse() * erring);
@@ -152,7 +152,10 @@ SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm) {
     error = -step_mm;
     const auto less = paper_lines(sequence, errors);
     error = 0;
-    if (!more || !less) continue;
+    if (!more || !less) {
+      out.determined = false;
+      continue;
+    }
     const auto high = vertices_on(sequence, form, fixed_by, *more);
     const auto low = vertices_on(sequence, form, fixed_by, *less);
     for (std::size_t v = 0; v < high.size(); ++v) {

@@ -18,6 +18,7 @@ struct SequenceErrors {
   std::vector<Eigen::Matrix2d> covariance; // per vertex of the last state's pattern, on the bare sheet, in mm²
   std::vector<double> vertex_sigma_mm;     // in the worst direction
   double worst_sigma_mm = 0;
+  bool determined = true; // false where an alignment only just touches: no small error of the hand has a small effect
 };
 /// To first order, by central differences of the whole sequence.
 SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm);

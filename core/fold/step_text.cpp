@@ -25,8 +25,8 @@ std::string brought(const FoldSequence& sequence, const StepAlignment& a, const 
   const auto name = [&](const std::string& n) { return thing_name(sequence, n, style); };
   std::string text = say(style, "{moved} onto {target}", {{"moved", name(a.moved)}, {"target", name(a.target)}});
   if (!a.second_moved.empty())
-    text += say(style, " and {moved} onto {target}",
-                {{"moved", name(a.second_moved)}, {"target", name(a.second_target)}});
+    text +=
+        say(style, " and {moved} onto {target}", {{"moved", name(a.second_moved)}, {"target", name(a.second_target)}});
   if (!a.through.empty())
     text += say(style, ", with the crease through {point}", {{"point", name(a.through[0])}});
   else if (!a.square_to.empty())
@@ -39,8 +39,7 @@ std::string line_phrase(const FoldSequence& sequence, const StepAlignment& a, co
   if (a.form == StepAlignment::Form::along) return name(a.along);
   if (a.through.size() == 2)
     return say(style, "the line through {p} and {q}", {{"p", name(a.through[0])}, {"q", name(a.through[1])}});
-  return say(style, "the line through {p}, square to {line}",
-             {{"p", name(a.through[0])}, {"line", name(a.square_to)}});
+  return say(style, "the line through {p}, square to {line}", {{"p", name(a.through[0])}, {"line", name(a.square_to)}});
 }
 
 std::string fold_text(const FoldSequence& sequence, const StepLine& step, const StepState& state,
@@ -49,8 +48,8 @@ std::string fold_text(const FoldSequence& sequence, const StepLine& step, const 
   const StepAlignment& a = step.alignment;
   const bool onto = a.form == StepAlignment::Form::onto;
   const std::string how = onto ? brought(sequence, a, style) : line_phrase(sequence, a, style);
-  const std::string where =
-      step.at.empty() ? say(style, "at both ends") : say(style, "at {line}", {{"line", thing_name(sequence, step.at, style)}});
+  const std::string where = step.at.empty() ? say(style, "at both ends")
+                                            : say(style, "at {line}", {{"line", thing_name(sequence, step.at, style)}});
   switch (step.kind) {
   case StepVerb::valley:
     return say(style, onto ? "Bring {how}. Fold {layers}." : "Fold {layers} forward on {how}.",
@@ -62,7 +61,8 @@ std::string fold_text(const FoldSequence& sequence, const StepLine& step, const 
     return say(style, onto ? "Bring {how}. Crease {layers}. Unfold." : "Crease {layers} on {how}. Unfold.",
                {{"how", how}, {"layers", layers}});
   case StepVerb::pinch:
-    return say(style, onto ? "Bring {how}. Pinch {layers} {where}. Unfold." : "Pinch {layers} on {how} {where}. Unfold.",
+    return say(style,
+               onto ? "Bring {how}. Pinch {layers} {where}. Unfold." : "Pinch {layers} on {how} {where}. Unfold.",
                {{"how", how}, {"layers", layers}, {"where", where}});
   default:
     return {};
@@ -72,15 +72,14 @@ std::string fold_text(const FoldSequence& sequence, const StepLine& step, const 
 } // namespace
 
 std::string thing_name(const FoldSequence& sequence, const std::string& name, const TextStyle& style) {
-  static constexpr std::array<std::pair<const char*, const char*>, 8> known = {
-      {{"bl", "the bottom left corner"},
-       {"br", "the bottom right corner"},
-       {"tr", "the top right corner"},
-       {"tl", "the top left corner"},
-       {"bottom", "the bottom edge"},
-       {"right", "the right edge"},
-       {"top", "the top edge"},
-       {"left", "the left edge"}}};
+  static constexpr std::array<std::pair<const char*, const char*>, 8> known = {{{"bl", "the bottom left corner"},
+                                                                                {"br", "the bottom right corner"},
+                                                                                {"tr", "the top right corner"},
+                                                                                {"tl", "the top left corner"},
+                                                                                {"bottom", "the bottom edge"},
+                                                                                {"right", "the right edge"},
+                                                                                {"top", "the top edge"},
+                                                                                {"left", "the left edge"}}};
   const Polygon& sheet = sequence.file.sheet.outline();
   for (int i = 0; i < static_cast<int>(sheet.size()); ++i) {
     if (corner_id(sheet, i) != name && edge_id(sheet, i) != name) continue;
@@ -105,14 +104,16 @@ std::string state_text(const FoldSequence& sequence, std::size_t index, const Te
       text = say(style, "Turn the paper over.");
       break;
     case StepVerb::turn:
-      text = say(style, step.degrees < 0 ? "Turn the paper by {degrees}°, clockwise."
-                                         : "Turn the paper by {degrees}°, counter-clockwise.",
+      text = say(style,
+                 step.degrees < 0 ? "Turn the paper by {degrees}°, clockwise."
+                                  : "Turn the paper by {degrees}°, counter-clockwise.",
                  {{"degrees", format_number(std::abs(step.degrees), 3)}});
       break;
     case StepVerb::unfold: {
       std::string names;
       for (const std::string& n : step.names) names += (names.empty() ? "" : ", ") + thing_name(sequence, n, style);
-      text = step.names.empty() ? say(style, "Unfold the whole sheet.") : say(style, "Unfold {names}.", {{"names", names}});
+      text = step.names.empty() ? say(style, "Unfold the whole sheet.")
+                                : say(style, "Unfold {names}.", {{"names", names}});
       break;
     }
     default:

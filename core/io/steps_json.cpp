@@ -62,9 +62,10 @@ Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int
   }
   Json points = Json::object();
   for (const auto& [name, p] : sequence.points) points[name] = pair(p);
+  const SequenceErrors errors = sequence_errors(sequence, sigma_mm);
   return {{"sheet_mm", {sequence.file.sheet.width(), sequence.file.sheet.height()}},
           {"states", states},
-          {"worst_sigma_mm", sequence_errors(sequence, sigma_mm).worst_sigma_mm},
+          {"worst_sigma_mm", errors.determined ? Json(errors.worst_sigma_mm) : Json()},
           {"points", points}};
 }
 

@@ -1,4 +1,5 @@
-// A fold sequence as the JSON of the command `steps`: every state with its faces, where they lie and what is above what.
+// A fold sequence as the JSON of the command `steps`: every state with its faces, where they lie and what is above
+// what.
 #pragma once
 
 #include "fold/sequence.h"
