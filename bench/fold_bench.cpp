@@ -11,8 +11,9 @@ namespace {
 using namespace uc;
 
 /// A strip folded in half again and again: the sixth fold leads from 32 faces to 64.
-constexpr const char* packet = "sheet square:240mm\nvalley left onto right\nvalley bottom onto top\nvalley left onto c1\n"
-                               "valley bottom onto c2\nvalley left onto c3\n";
+constexpr const char* packet =
+    "sheet square:240mm\nvalley left onto right\nvalley bottom onto top\nvalley left onto c1\n"
+    "valley bottom onto c2\nvalley left onto c3\n";
 constexpr const char* sixth = "valley bottom onto c4\n";
 
 FoldSequence made(const std::string& text) {
@@ -34,7 +35,8 @@ double best_of(int rounds, const std::string& text) {
 void one_fold_of_64_faces(benchmark::State& state) {
   double ms = 0;
   for (auto _ : state) ms = best_of(10, std::string(packet) + sixth) - best_of(10, packet);
-  state.counters["faces"] = static_cast<double>(made(std::string(packet) + sixth).states.back().form->graph.faces.size());
+  state.counters["faces"] =
+      static_cast<double>(made(std::string(packet) + sixth).states.back().form->graph.faces.size());
   state.counters["ms"] = ms;
   state.counters["bound_ms"] = 5;
 }

@@ -7,6 +7,7 @@
 #include "fold/step_text.h"
 #include "io/steps_json.h"
 #include "io/steps_library.h"
+#include "io/steps_pages.h"
 
 #include <fmt/format.h>
 
@@ -84,8 +85,9 @@ int run(const Options& o) {
     return answer_is_no;
   }
   if (!o.output.empty()) {
-    if (!o.output.ends_with(".json")) throw CallError{fmt::format("-o {}: end the name with .json", o.output)};
-    write_output("-o", o.output, json.dump(1) + "\n", {o.source});
+    const auto bytes = steps_bytes(made, o.output, sigma, {font_folder()}, {});
+    if (!bytes) throw CallError{"-o " + bytes.error()};
+    write_output("-o", o.output, *bytes, {o.source});
   }
   if (o.json) {
     print_json(json);
@@ -120,7 +122,7 @@ void add_steps(CLI::App& app, Action& action) {
   c->add_option("--state", o->state, "Only this state; 0 is the bare sheet");
   c->add_option("--sigma", o->sigma, "The hand's error at the end of a fold, in mm")->capture_default_str();
   c->add_option("--format", o->format, "steps, when reading from standard input");
-  c->add_option("-o,--output", o->output, "FILE.json");
+  c->add_option("-o,--output", o->output, "FILE.pdf, .html, .svg or .json");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli steps blintz --json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

@@ -34,8 +34,7 @@ public:
       faces_.push_back(f["vertices"].get<std::vector<int>>());
       iso_.push_back(f["isometry"].get<std::array<double, 6>>());
     }
-    for (const Json& e : state["edges"])
-      edges_.push_back({e[0].get<int>(), e[1].get<int>(), e[2].get<std::string>()});
+    for (const Json& e : state["edges"]) edges_.push_back({e[0].get<int>(), e[1].get<int>(), e[2].get<std::string>()});
     for (const Json& a : state["above"]) above_.insert({a[0].get<int>(), a[1].get<int>()});
     for (std::size_t f = 0; f < faces_.size(); ++f) {
       std::vector<P> outline;
@@ -172,9 +171,7 @@ private:
   }
 
   /// Which side of its own line a face of an edge lies on, as it lies folded.
-  [[nodiscard]] bool lies_left(const Edge& e, int f) const {
-    return (f == e.left) != turned(f);
-  }
+  [[nodiscard]] bool lies_left(const Edge& e, int f) const { return (f == e.left) != turned(f); }
 
   std::string lines() {
     std::uniform_real_distribution<double> unit(0.05, 0.95);
@@ -223,9 +220,7 @@ private:
     }
     return out;
   }
-  [[nodiscard]] bool between(int h, const std::vector<int>& pair) const {
-    return over(h, pair[0]) != over(h, pair[1]);
-  }
+  [[nodiscard]] bool between(int h, const std::vector<int>& pair) const { return over(h, pair[0]) != over(h, pair[1]); }
   static bool along_each_other(const Edge& e, const Edge& o) {
     const P d = (e.b - e.a) * (1 / (e.b - e.a).length());
     if (std::abs(d.cross(o.a - e.a)) > 1e-6 || std::abs(d.cross(o.b - e.a)) > 1e-6) return false;

@@ -121,7 +121,8 @@ QString Document::change(const QString& label, const std::function<void(Project&
   const bool replan = planned_sheet(after).code() != planned_sheet(project_).code() || !(after.grid == project_.grid) ||
                       !(after.hand == project_.hand);
   const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows ||
-                         after.pre_crease != project_.pre_crease ||
+                         after.pre_crease != project_.pre_crease || after.steps != project_.steps ||
+                         (!after.steps.empty() && after.sheet.code() != project_.sheet.code()) ||
                          (after.pre_crease && after.pattern != project_.pattern);
   std::optional<Division> division;
   if (replan) {
@@ -132,7 +133,7 @@ QString Document::change(const QString& label, const std::function<void(Project&
   bool in_step = in_step_;
   if (replan || rewritten) {
     // Creases that are not planned yet follow when they are; see `take_plan`.
-    const bool creases = after.pre_crease && !after.pattern.empty();
+    const bool creases = after.pre_crease && !after.pattern.empty() && after.steps.empty();
     const CreasePlan* plan = creases ? planner_.known(wish_for(after, *after.pre_crease)) : nullptr;
     in_step = plan || !creases;
     if (in_step)
@@ -148,7 +149,8 @@ CreaseWish Document::wish_for(const Project& project, const PrecreaseSpec& spec)
 }
 
 bool Document::planning() const {
-  return project_.pre_crease && !project_.pattern.empty() && !planner_.known(wish_for(project_, *project_.pre_crease));
+  return project_.steps.empty() && project_.pre_crease && !project_.pattern.empty() &&
+         !planner_.known(wish_for(project_, *project_.pre_crease));
 }
 
 const CreasePlan* Document::plan_of(const PrecreaseSpec& spec) const {

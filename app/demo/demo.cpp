@@ -184,6 +184,12 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   window.show_stage("divide");
   while (divide_stage->busy()) settle(1);
   wrong << shoot("divide-dark");
+  apply_theme(make_theme(ThemeChoice::light));
+  window.open_steps(data_folder() + "/steps/blintz.steps");
+  wrong << fold->session().start();
+  for (int i = 0; i < 4; ++i) wrong << fold->session().done();
+  wrong << shoot("steps");
+  wrong << fold->session().end(RunStatus::abandoned);
   wrong.removeAll(QString());
   return wrong.join('\n');
 }

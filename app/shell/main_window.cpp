@@ -1,7 +1,9 @@
 #include "shell/main_window.h"
 
+#include "base/atomic_file.h"
 #include "base/file_name.h"
 #include "base/file_stamp.h"
+#include "fold/steps_file.h"
 #include "output/printing.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
@@ -232,12 +234,38 @@ void MainWindow::offer_recovery() {
 }
 
 bool MainWindow::open_project(const QString& path) {
+  if (path.endsWith(QStringLiteral(".steps"))) return open_steps(path);
   const QString wrong = workspace_.document.open(path);
   if (!wrong.isEmpty()) {
     notify(wrong);
     return false;
   }
   remember_recent(path);
+  return true;
+}
+
+bool MainWindow::open_steps(const QString& path) {
+  const auto text = read_file(bytes_of(path));
+  auto file = text ? parse_steps(*text) : Result<StepsFile>(Error{text.error()});
+  if (!file) {
+    notify(text ? tr("%1: %2").arg(shown_name(path), shown(file.error())) : shown(file.error()));
+    return false;
+  }
+  Project p;
+  p.stock = workspace_.document.project().stock;
+  p.hand = workspace_.document.project().hand;
+  p.unit = workspace_.document.project().unit;
+  if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
+  workspace_.document.reset(p, {});
+  workspace_.document.change(tr("Read the steps"), [&](Project& now) {
+    now.title = file->title.empty() ? QFileInfo(path).completeBaseName().toStdString() : file->title;
+    now.sheet = file->sheet;
+    now.sheet_name = file->sheet.code();
+    now.steps = *text;
+  });
+  show_stage(QStringLiteral("fold"));
+  if (const std::string why = steps_refusal(workspace_.document.project()); !why.empty())
+    notify(tr("The steps are folded as far as they go. %1").arg(shown(why)));
   return true;
 }
 

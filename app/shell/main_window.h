@@ -36,6 +36,8 @@ public:
 
   /// Opens a project; a failure becomes a notice.
   bool open_project(const QString& path);
+  /// A new project that folds a steps file.
+  bool open_steps(const QString& path);
   bool save_project_as(const QString& path);
   void set_theme(ThemeChoice choice);
   /// A sentence in the list at the foot, with optional buttons; one of the same key takes the place of the earlier.
@@ -65,6 +67,7 @@ private:
   void remember_recent(const QString& path);
   [[nodiscard]] static QStringList recent_projects();
   void fill_recent(QMenu* menu);
+  void fill_library(QMenu* menu);
   void show_keys();
   [[nodiscard]] bool may_discard();
   void choose_open();

@@ -1,5 +1,7 @@
 // The menus of the main window: every action, its key and what it does.
 #include "base/file_name.h"
+#include "base/theme.h"
+#include "io/steps_library.h"
 #include "output/printing.h"
 #include "shell/main_window.h"
 #include "widgets/ask_file.h"
@@ -41,6 +43,15 @@ void MainWindow::make_file_menu() {
   file->addAction(tr("&Open..."), QKeySequence::Open, this, [this] { choose_open(); });
   QMenu* recent = file->addMenu(tr("Open &recent"));
   connect(recent, &QMenu::aboutToShow, this, [this, recent] { fill_recent(recent); });
+  QMenu* library = file->addMenu(tr("Fold from the &library"));
+  connect(library, &QMenu::aboutToShow, this, [this, library] { fill_library(library); });
+  QAction* leave = file->addAction(tr("&Fold the plan instead of the steps"), this, [this] {
+    workspace_.document.change(tr("Fold the plan"), [](Project& p) { p.steps.clear(); });
+  });
+  leave->setObjectName("leave-steps");
+  const auto enable = [this, leave] { leave->setEnabled(!workspace_.document.project().steps.empty()); };
+  connect(&workspace_.document, &Document::changed, leave, enable);
+  enable();
   file->addSeparator();
   file->addAction(tr("&Save"), QKeySequence::Save, this, [this] { choose_save(false); });
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });
@@ -189,9 +200,26 @@ void MainWindow::fill_recent(QMenu* menu) {
   if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
 }
 
+void MainWindow::fill_library(QMenu* menu) {
+  menu->clear();
+  const std::string folder = bytes_of(data_folder() + "/steps");
+  const auto all = step_library(folder);
+  if (!all) {
+    menu->addAction(shown(all.error()))->setEnabled(false);
+    return;
+  }
+  for (const LibrarySteps& s : *all) {
+    menu->addAction(tr("%1 (%n moves)", nullptr, s.moves).arg(shown(s.file.title)), this,
+                    [this, path = name_of_bytes(folder + "/" + s.name + ".steps")] {
+                      if (may_leave_run() && may_discard()) open_steps(path);
+                    });
+  }
+}
+
 void MainWindow::choose_open() {
   if (!may_leave_run() || !may_discard()) return;
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Projects (*.undercrease)"));
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Projects and steps (*.undercrease *.steps)"));
   if (!path.isEmpty()) open_project(path);
 }
 

@@ -17,7 +17,7 @@ constexpr int cell_w = 76;
 constexpr int cell_h = 88;
 
 void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const Stock& stock) {
-  const Box bounds = bounding_box(figure.outline);
+  const Box bounds = figure.patches.empty() ? bounding_box(figure.outline) : figure.bounds();
   const double scale = std::min(box.width() / bounds.size().x(), box.height() / bounds.size().y());
   const Point c = bounds.centre();
   const auto place = [&](const Point& q) {
@@ -29,7 +29,14 @@ void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const 
   const QColor under(QString::fromStdString(stock.underside));
   p.setPen(QPen(QColor("#26241F"), 1));
   p.setBrush(figure.underside_up ? under : face);
-  p.drawPolygon(outline);
+  if (figure.patches.empty()) p.drawPolygon(outline);
+  for (const FigurePatch& patch : figure.patches) {
+    QPolygonF shape;
+    for (const Point& q : patch.outline) shape << place(q);
+    p.setPen(QPen(QColor("#26241F"), 0.8));
+    p.setBrush(patch.coloured ? face : under);
+    p.drawPolygon(shape);
+  }
   if (!figure.flap.empty()) {
     QPolygonF flap;
     for (const Point& q : figure.flap) flap << place(q);

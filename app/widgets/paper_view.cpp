@@ -108,8 +108,10 @@ void PaperView::set_legend(const QString& low, const QString& high, bool shown) 
   update();
 }
 
+Box PaperView::extent() const { return figure_.patches.empty() ? bounding_box(figure_.outline) : figure_.bounds(); }
+
 double PaperView::pixels_per_mm() const {
-  const Box box = bounding_box(figure_.outline);
+  const Box box = extent();
   Point size = box.size();
   if (quarters_ % 2 == 1) std::swap(size.x(), size.y());
   const double w = std::max(60, width() - 120);
@@ -118,7 +120,7 @@ double PaperView::pixels_per_mm() const {
 }
 
 QTransform PaperView::transform() const {
-  const Point centre = bounding_box(figure_.outline).centre();
+  const Point centre = extent().centre();
   const double scale = pixels_per_mm();
   QTransform t;
   t.translate(width() / 2.0 + pan_.x() + 8, height() / 2.0 + pan_.y() - 8);
@@ -154,7 +156,27 @@ QImage PaperView::snapshot() {
   return image;
 }
 
+void PaperView::draw_patches(QPainter& p, const QTransform& t) const {
+  const Theme light = make_theme(ThemeChoice::light); // paper is light in either theme
+  p.setPen(QPen(QColor(20, 16, 8, current_theme().dark ? 90 : 40), 7, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.setBrush(Qt::NoBrush);
+  for (const FigurePatch& patch : figure_.patches) p.drawPolygon(polygon_of(patch.outline, t).translated(1.0, 2.5));
+  for (const FigurePatch& patch : figure_.patches) {
+    const QPolygonF outline = polygon_of(patch.outline, t);
+    p.setPen(Qt::NoPen);
+    p.setBrush(patch.coloured != mirrored_ ? face_ : underside_);
+    p.drawPolygon(outline);
+    for (qsizetype i = 0; i < outline.size(); ++i) {
+      const LineStyle side = patch.sides[static_cast<std::size_t>(i)];
+      p.setPen(side == LineStyle::raw_edge ? QPen(light.ink, 1.6, Qt::SolidLine, Qt::RoundCap)
+                                           : QPen(QColor(38, 36, 31, 110), 0.9));
+      p.drawLine(outline[i], outline[(i + 1) % outline.size()]);
+    }
+  }
+}
+
 void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
+  if (!figure_.patches.empty()) return draw_patches(p, t);
   const QPolygonF outline = polygon_of(figure_.outline, t);
   p.setPen(Qt::NoPen);
   if (outline.size() > 64) { // a soft rim round so many corners takes longer than all creases
@@ -272,7 +294,7 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   p.setRenderHint(QPainter::Antialiasing, true);
   p.setPen(pen_for(LineStyle::raw_edge, current_theme()));
   p.setBrush(Qt::NoBrush);
-  p.drawPolygon(polygon_of(figure_.outline, t));
+  if (figure_.patches.empty()) p.drawPolygon(polygon_of(figure_.outline, t));
   if (!ghost_.empty()) {
     QPen pen(make_theme(ThemeChoice::light).caution, 1.6, Qt::DashLine);
     if (current_theme().dark) pen.setColor(current_theme().caution);
@@ -338,7 +360,7 @@ void PaperView::draw_move(QPainter& p, const QTransform& t) const {
     const QPointF a = t.map(q(arrow[0]));
     const QPointF b = t.map(q(arrow[2]));
     QPointF c = t.map(q(arrow[1]));
-    if (c.y() > (a.y() + b.y()) / 2) c = a + b - c; // bow upwards, clear of the hand
+    if (figure_.patches.empty() && c.y() > (a.y() + b.y()) / 2) c = a + b - c; // bow upwards, clear of the hand
     QPainterPath path(a);
     path.quadTo(c, b);
     p.setBrush(Qt::NoBrush);

@@ -83,6 +83,8 @@ private:
   [[nodiscard]] QTransform transform() const;
   [[nodiscard]] double pixels_per_mm() const;
   [[nodiscard]] Point on_sheet(const QPointF& at) const;
+  [[nodiscard]] Box extent() const;
+  void draw_patches(QPainter& p, const QTransform& t) const;
   void draw_paper(QPainter& p, const QTransform& t) const;
   void draw_lit(QPainter& p, const QTransform& t) const;
   void draw_lines(QPainter& p, const QTransform& t) const;

@@ -88,7 +88,7 @@ std::string thing_name(const FoldSequence& sequence, const std::string& name, co
     }
     return say(style, corner_id(sheet, i) == name ? "corner {name}" : "edge {name}", {{"name", name}});
   }
-  if (sequence.points.count(name)) return name;
+  if (sequence.points.count(name)) return say(style, "mark {name}", {{"name", name}});
   return say(style, "crease {name}", {{"name", name}});
 }
 

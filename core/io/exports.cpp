@@ -36,6 +36,9 @@ Result<PaperSize> paper_named(const std::string& name) {
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {
+  if (!project.steps.empty())
+    return fmt::format("{} · {} moves · s = {}", project.sheet_name, project.programme.moves.size(),
+                       format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   if (project.pre_crease) {
     return fmt::format("{} · pattern pre-creased, {} · s = {}", project.sheet_name, name_of(project.pre_crease->school),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));

@@ -106,7 +106,19 @@ void draw_figure(Page& page, const Figure& figure, const Point& at, const Point&
     path.opacity = opacity;
     page.items.emplace_back(std::move(path));
   };
-  polygon(figure.outline, figure.underside_up ? "#FCFAF5" : "#F6DDB4", 1);
+  if (figure.patches.empty()) polygon(figure.outline, figure.underside_up ? "#FCFAF5" : "#F6DDB4", 1);
+  for (const FigurePatch& patch : figure.patches) {
+    PagePath face;
+    for (const Point& p : patch.outline) face.points.push_back(place(p));
+    face.closed = true;
+    face.fill = patch.coloured ? "#F6DDB4" : "#FCFAF5";
+    page.items.emplace_back(std::move(face));
+    for (std::size_t i = 0; i < patch.outline.size(); ++i) {
+      const Pen pen = pen_of(patch.sides[i]);
+      page.line(place(patch.outline[i]), place(patch.outline[(i + 1) % patch.outline.size()]), pen.colour, pen.width,
+                pen.dash);
+    }
+  }
   if (!figure.flap.empty()) polygon(figure.flap, figure.underside_up ? "#F6DDB4" : "#FCFAF5", 0.55);
   for (const FigureLine& l : figure.lines) {
     const Pen pen = pen_of(l.style);
@@ -286,7 +298,26 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
   return pages;
 }
 
+HandoutMoves handout_moves(const Programme& programme, const TextStyle& style) {
+  const auto teller = std::make_shared<const ProgrammeTeller>(programme, style);
+  return {programme.moves.size(), [&programme, teller, style](std::size_t i) {
+            const Caution caution = programme.moves[i].caution;
+            return HandoutMove{move_figure(programme, static_cast<int>(i)), teller->text(i), teller->check(i),
+                               caution == Caution::none ? std::string() : caution_text(caution, style)};
+          }};
+}
+
 std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
+                                const PrintOptions& o) {
+  return handout_pages(handout_moves(programme, o.text), title, subtitle, o);
+}
+
+std::string handout_html(const Programme& programme, const std::string& title, const std::string& subtitle,
+                         const TextStyle& style) {
+  return handout_html(handout_moves(programme, style), title, subtitle);
+}
+
+std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& title, const std::string& subtitle,
                                 const PrintOptions& o) {
   constexpr int columns = handout_columns;
   constexpr double cell_h = handout_cell_mm;
@@ -294,10 +325,9 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
   const double top = o.margin_mm + 14;
   const int rows = handout_rows(o);
   const int per_page = rows * columns;
-  const int count = static_cast<int>(programme.moves.size());
+  const int count = static_cast<int>(moves.count);
   const int page_count = std::max(1, (count + per_page - 1) / per_page);
   std::vector<Page> pages;
-  const ProgrammeTeller teller(programme, o.text);
   for (int n = 0; n < page_count; ++n) {
     Page page;
     page.width_mm = o.paper.width_mm;
@@ -308,13 +338,12 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
       const int slot = i - n * per_page;
       const int row = slot / columns;
       const Point at{o.margin_mm + (slot % columns) * cell_w, top + row * cell_h};
-      const Move& move = programme.moves[static_cast<std::size_t>(i)];
-      draw_figure(page, move_figure(programme, i), at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
+      const HandoutMove move = moves.move(static_cast<std::size_t>(i));
+      draw_figure(page, move.figure, at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
       const double x = at.x() + cell_w * 0.5;
       page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
-      std::vector<std::pair<std::string, double>> paragraphs{{teller.text(static_cast<std::size_t>(i)), 3.1},
-                                                             {teller.check(static_cast<std::size_t>(i)), 2.5}};
-      if (move.caution != Caution::none) paragraphs.emplace_back("Caution: " + caution_text(move.caution, o.text), 2.5);
+      std::vector<std::pair<std::string, double>> paragraphs{{move.text, 3.1}, {move.check, 2.5}};
+      if (!move.caution.empty()) paragraphs.emplace_back("Caution: " + move.caution, 2.5);
       // Long instructions are set smaller, so that they end before the next move.
       double scale = 1;
       const auto height = [&] {
@@ -338,8 +367,7 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
   return pages;
 }
 
-std::string handout_html(const Programme& programme, const std::string& title, const std::string& subtitle,
-                         const TextStyle& style) {
+std::string handout_html(const HandoutMoves& moves, const std::string& title, const std::string& subtitle) {
   std::string html = fmt::format(
       "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title>\n"
       "<style>body{{font:16px/1.5 Inter,sans-serif;color:#26241F;background:#FBF8F1;max-width:60rem;margin:2rem auto;"
@@ -349,19 +377,15 @@ std::string handout_html(const Programme& programme, const std::string& title, c
       "5d594f}}"
       ".caution{{color:#B3261E}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
       xml_escaped(title), xml_escaped(subtitle));
-  const ProgrammeTeller teller(programme, style);
-  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    const Move& move = programme.moves[i];
+  for (std::size_t i = 0; i < moves.count; ++i) {
+    const HandoutMove move = moves.move(i);
     Page drawing;
     drawing.width_mm = 70;
     drawing.height_mm = 60;
-    draw_figure(drawing, move_figure(programme, static_cast<int>(i)), {5, 5}, {60, 50});
-    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1, xml_escaped(teller.text(i)));
-    const std::string check = teller.check(i);
-    if (!check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(check));
-    if (move.caution != Caution::none) {
-      html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(caution_text(move.caution, style)));
-    }
+    draw_figure(drawing, move.figure, {5, 5}, {60, 50});
+    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1, xml_escaped(move.text));
+    if (!move.check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(move.check));
+    if (!move.caution.empty()) html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(move.caution));
     html += "</div></li>\n";
   }
   return html + "</ol></body></html>\n";

@@ -25,6 +25,21 @@ std::size_t handout_page_count(const Programme& programme, const PrintOptions& o
 /// and a map of the tiles when there are several.
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& options);
 std::vector<Page> template_pages(const Figure& figure, const std::string& title, const PrintOptions& options);
+/// One numbered drawing of a hand-out with its words.
+struct HandoutMove {
+  Figure figure;
+  std::string text, check, caution;
+};
+/// Asked for by index, so that a long hand-out need not lie in memory.
+struct HandoutMoves {
+  std::size_t count = 0;
+  std::function<HandoutMove(std::size_t)> move;
+};
+HandoutMoves handout_moves(const Programme& programme, const TextStyle& style);
+std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& title, const std::string& subtitle,
+                                const PrintOptions& options);
+std::string handout_html(const HandoutMoves& moves, const std::string& title, const std::string& subtitle);
+
 std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
                                 const PrintOptions& options);
 /// The hand-out as one HTML document with inline drawings.

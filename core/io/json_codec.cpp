@@ -1,6 +1,8 @@
 #include "io/json_codec.h"
 
 #include "divide/starts.h"
+#include "programme/folding.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -121,7 +123,9 @@ Json json_of(const Programme& p) {
     if (m.settles) j["settles"] = true;
     moves.push_back(std::move(j));
   }
-  return {{"sheet", sheet}, {"elements", elements}, {"moves", moves}};
+  Json j = {{"sheet", sheet}, {"elements", elements}, {"moves", moves}};
+  if (p.folding) j["steps"] = p.folding->source();
+  return j;
 }
 
 Json json_of(const RunSummary& s) {

@@ -3,6 +3,7 @@
 #include "io/json_reader.h"
 
 #include "divide/starts.h"
+#include "fold/step_programme.h"
 
 #include <fmt/format.h>
 
@@ -99,8 +100,8 @@ Move move_from(const JsonReader& m) {
   return move;
 }
 
-/// A move that aligns must say what with what, and what it names must be there.
-void check_references(const JsonReader& at, const Move& move, const std::set<int>& known) {
+/// A move that aligns must say what with what, unless its steps file does, and what it names must be there.
+void check_references(const JsonReader& at, const Move& move, const std::set<int>& known, bool has_steps) {
   const auto check = [&](const char* key, const std::vector<int>& list, bool zero) {
     for (const int id : list) {
       if (!(zero && id == 0) && !known.contains(id))
@@ -113,6 +114,9 @@ void check_references(const JsonReader& at, const Move& move, const std::set<int
   check("ends", move.ends, true);
   if (move.makes && !known.contains(*move.makes))
     at.at("makes").fail(fmt::format("element {} does not exist in this programme", *move.makes));
+  if (has_steps) return;
+  if (move.kind == MoveKind::fold || move.kind == MoveKind::unfold)
+    at.fail("paper that stays folded needs the steps it is folded by");
   const bool aligns = move.kind == MoveKind::align || move.kind == MoveKind::pinch;
   if (aligns && move.through.empty() && (move.moving.empty() || move.onto.empty()))
     at.fail("nothing is aligned; a fold names what is brought onto what");
@@ -206,7 +210,12 @@ Programme programme_from(const JsonReader& r) {
   p.moves.reserve(moves.size());
   for (const JsonReader& m : moves) {
     p.moves.push_back(move_from(m));
-    check_references(m, p.moves.back(), known);
+    check_references(m, p.moves.back(), known, r.find("steps").has_value());
+  }
+  if (const auto steps = r.find("steps")) {
+    auto folding = folding_from(steps->text(), p);
+    if (!folding) steps->fail(folding.error());
+    p.folding = std::move(folding).value();
   }
   return p;
 }

@@ -1,6 +1,7 @@
 #include "io/project_file.h"
 
 #include "base/atomic_file.h"
+#include "fold/steps_file.h"
 #include "io/json_reader.h"
 #include "io/pattern_json.h"
 
@@ -101,6 +102,10 @@ Project project_from(const JsonReader& r) {
     p.pre_crease =
         PrecreaseSpec{pre->word("school", crease_school_named, CreaseSchool::needed), pre->flag("both_ways", false)};
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
+  if (const auto steps = r.find("steps")) {
+    p.steps = steps->text();
+    if (const auto read = parse_steps(p.steps); !read) steps->fail(read.error());
+  }
   if (const auto programme = r.find("programme")) p.programme = programme_from(*programme);
   p.note = r.text("note", "");
   return p;
@@ -122,6 +127,8 @@ Result<Json> migrated(Json document, const std::string& source) {
   if (version < 1)
     return Error{fmt::format("{}:1: version: a whole number from 1 must stand here; the file is damaged.", source)};
   if (version == 1) document = from_version_1(std::move(document));
+  // Version 2 lacks nothing but steps, which it did not know.
+  document["version"] = project_version;
   return document;
 }
 
@@ -143,10 +150,12 @@ std::string project_text(const Project& p) {
                                : Json(nullptr)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
+  if (!p.steps.empty()) j["steps"] = p.steps;
   // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
   Json base = p.unknown;
   if (base.is_object())
-    base.erase("programme"), base.erase("references"), base.erase("pattern"), base.erase("pre_crease");
+    base.erase("programme"), base.erase("references"), base.erase("pattern"), base.erase("pre_crease"),
+        base.erase("steps");
   return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 

@@ -6,7 +6,7 @@
 
 namespace uc {
 
-constexpr int project_version = 2;
+constexpr int project_version = 3;
 
 std::string project_text(const Project& project);
 /// `source` names the file in messages.

@@ -1,5 +1,7 @@
 #include "programme/figure.h"
 
+#include "programme/folding.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -136,6 +138,10 @@ Polygon outline_before(const Programme& programme, int index) {
 Box Figure::bounds() const {
   std::vector<Point> all(outline.begin(), outline.end());
   all.insert(all.end(), flap.begin(), flap.end());
+  for (const FigurePatch& patch : patches) all.insert(all.end(), patch.outline.begin(), patch.outline.end());
+  // Folded paper may be opened far beyond where it lies.
+  for (std::size_t i = 0; i < arrows.size() && !patches.empty(); ++i)
+    all.insert(all.end(), arrows[i].begin(), arrows[i].end());
   if (all.empty()) {
     for (const FigureLine& l : lines) all.insert(all.end(), {l.segment.from, l.segment.to});
   }
@@ -143,6 +149,7 @@ Box Figure::bounds() const {
 }
 
 Figure move_figure(const Programme& programme, int index, const std::vector<int>& skipped) {
+  if (programme.folding && index >= 0) return programme.folding->figure(static_cast<std::size_t>(index));
   Figure figure;
   // Turning over and rotating are drawn as the sheet lies then, with the arrow of how it came to lie so.
   const bool handles = index >= 0 && index < static_cast<int>(programme.moves.size()) &&

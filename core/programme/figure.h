@@ -15,9 +15,17 @@ struct FigureLine {
   bool swapped = false; // mountain and valley as seen from the underside
 };
 
+/// One face of paper that lies in layers.
+struct FigurePatch {
+  Polygon outline;
+  bool coloured = true;
+  std::vector<LineStyle> sides; // of the outline, from each corner to the next
+};
+
 struct Figure {
   Polygon outline; // in view coordinates: mm, x right, y up
   bool underside_up = false;
+  std::vector<FigurePatch> patches; // of folded paper, the lowest first; then the outline is only its extent
   std::vector<FigureLine> lines;
   Polygon flap;                           // where the moved part lands, empty when nothing moves
   std::vector<std::vector<Point>> arrows; // quadratic curves: from, control, to; empty when nothing moves
@@ -31,7 +39,7 @@ struct Figure {
   double turn_deg = 0;       // of a rotate move
   bool turns_over = false;
   Isometry view; // sheet -> view coordinates
-  /// Of outline and flap; of the lines when there are neither.
+  /// Of outline, patches and flap; of the lines when there are neither.
   [[nodiscard]] Box bounds() const;
 };
 

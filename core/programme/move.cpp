@@ -8,7 +8,7 @@ namespace {
 
 constexpr std::array kinds = {"align",     "crease-through", "crease-between", "pinch",    "guess", "score", "cut",
                               "turn-over", "rotate",         "work-both-ways", "collapse", "join",  "wait",  "damp",
-                              "clip",      "glue",           "curl",           "check",    "mark"};
+                              "clip",      "glue",           "curl",           "check",    "mark",  "fold",  "unfold"};
 constexpr std::array folds = {"undirected", "valley", "mountain"};
 constexpr std::array cautions = {"none", "blade", "glue", "damp", "heat", "small-parts"};
 constexpr std::array roles = {"raw-edge", "corner", "crease", "point"};

@@ -29,7 +29,9 @@ enum class MoveKind {
   glue,
   curl,
   check,
-  mark // a mark that is measured: with a ruler or a printed template
+  mark,  // a mark that is measured: with a ruler or a printed template
+  fold,  // paper is brought over and stays there
+  unfold // what was folded lies open again
 };
 std::string name_of(MoveKind kind);
 std::optional<MoveKind> move_kind_named(const std::string& name);

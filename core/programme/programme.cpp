@@ -116,7 +116,7 @@ bool tied(const Programme& programme, const Move& first, const Move& second) {
 
 bool may_reorder(const Programme& programme, int from, int to) {
   const int count = static_cast<int>(programme.moves.size());
-  if (from < 0 || to < 0 || from >= count || to >= count || from == to) return false;
+  if (from < 0 || to < 0 || from >= count || to >= count || from == to || programme.folding) return false;
   const Move& moved = programme.moves[static_cast<std::size_t>(from)];
   for (int i = std::min(from, to); i <= std::max(from, to); ++i) {
     if (i != from && tied(programme, moved, programme.moves[static_cast<std::size_t>(i)])) return false;

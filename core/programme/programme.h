@@ -5,12 +5,17 @@
 #include "geometry/polygon.h"
 #include "programme/move.h"
 
+#include <memory>
+
 namespace uc {
+
+class Folding;
 
 struct Programme {
   Polygon sheet; // outline of the bare sheet, mm
   std::vector<Element> elements;
   std::vector<Move> moves;
+  std::shared_ptr<const Folding> folding; // of a programme whose paper stays folded between moves; else null
 
   [[nodiscard]] const Element* find(int element_id) const;
   [[nodiscard]] bool empty() const { return moves.empty(); }

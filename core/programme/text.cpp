@@ -1,5 +1,7 @@
 #include "programme/text.h"
 
+#include "programme/folding.h"
+
 #include <fmt/args.h>
 #include <fmt/format.h>
 
@@ -324,6 +326,8 @@ std::string element_name(const Element& element, const TextStyle& style, const S
 namespace {
 
 std::string text_of(const Told& programme, const Move& move, const TextStyle& style) {
+  if (const auto at = programme.place(move); at && programme.programme.folding)
+    return programme.programme.folding->text(*at, style);
   const Element* made = move.makes ? programme.find(*move.makes) : nullptr;
   const std::string at =
       made && made->role == Role::crease && made->label.empty() ? fraction(made->index, made->parts) : "";
@@ -407,6 +411,10 @@ std::string text_of(const Told& programme, const Move& move, const TextStyle& st
     return say(style, "Glue the tab.");
   case MoveKind::curl:
     return say(style, "Curl the edge.");
+  case MoveKind::fold:
+    return say(style, "Fold the paper and leave it folded.");
+  case MoveKind::unfold:
+    return say(style, "Unfold.");
   case MoveKind::check: {
     const Element* wanted = move.moving.empty() ? nullptr : programme.find(move.moving.front());
     if (!wanted) return say(style, "Check the work so far.");
@@ -417,6 +425,8 @@ std::string text_of(const Told& programme, const Move& move, const TextStyle& st
 }
 
 std::string check_of(const Told& programme, const Move& move, const TextStyle& style) {
+  if (const auto at = programme.place(move); at && programme.programme.folding)
+    return programme.programme.folding->check(*at, style);
   const std::string usual = format_error(Millimetres{1.645 * move.hand_sigma_mm}, style.unit);
   switch (move.kind) {
   case MoveKind::align:
@@ -499,6 +509,8 @@ std::string ProgrammeTeller::check(std::size_t move) const {
 }
 
 std::string short_text(const Programme& programme, const Move& move, const TextStyle& style) {
+  if (const auto at = Told{programme}.place(move); at && programme.folding)
+    return programme.folding->short_text(*at, style);
   if (move.kind == MoveKind::turn_over) return say(style, "turn over");
   if (move.kind == MoveKind::rotate) return say(style, "rotate");
   if (move.kind == MoveKind::cut) return say(style, "cut");

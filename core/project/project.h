@@ -38,6 +38,7 @@ struct Project {
   GridSpec grid;
   PatternDesign pattern;
   std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
+  std::string steps;                       // a steps file that is folded in place of all these; empty for none
   Programme programme;
   std::string note;
   nlohmann::json unknown = nlohmann::json::object(); // the document it was read from; fields of other versions survive
@@ -50,12 +51,15 @@ Sheet planned_sheet(const Project& project);
 /// `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
 Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
 
-/// All moves of the project: its references, then the creases of its pattern or, when `creases` is null, its grid.
-/// References that do not fit on the sheet are left out.
+/// All moves of the project: those of its steps file as far as it can be folded, else its references, then the creases
+/// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out.
 Programme planned_programme(const Project& project, const Division& division, const Precrease* creases);
 /// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
 /// that cannot be pre-creased leaves the grid.
 Programme planned_programme(const Project& project, const Division& division);
+
+/// Why the project's steps cannot be folded to the end; empty when they can, and when there are none.
+std::string steps_refusal(const Project& project);
 
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);

@@ -5,9 +5,11 @@
 #include "fold_checker.h"
 
 #include "fold/step_errors.h"
+#include "fold/step_programme.h"
 #include "fold/step_text.h"
 #include "io/steps_json.h"
 #include "io/steps_library.h"
+#include "programme/figure.h"
 
 #include <random>
 
@@ -39,8 +41,8 @@ public:
   explicit RandomSteps(unsigned seed) : random_(seed) {}
 
   std::string sheet() {
-    static const std::vector<std::string> sheets = {"square:150mm", "150x100mm", "strip:200x40mm", "a5", "ngon:6:70mm",
-                                                    "ngon:3:120mm"};
+    static const std::vector<std::string> sheets = {"square:150mm", "150x100mm",   "strip:200x40mm",
+                                                    "a5",           "ngon:6:70mm", "ngon:3:120mm"};
     const std::size_t i = random_() % sheets.size();
     corners_ = i == 4 ? 6 : i == 5 ? 3 : 4;
     return "sheet " + sheets[i] + "\n";
@@ -66,8 +68,10 @@ public:
     default:
       text += "through " + point() + " " + point() + " moving " + point();
     }
-    if (random_() % 3 == 0) text += " layers " + std::to_string(1 + random_() % 3);
-    else if (random_() % 4 == 0) text += " flap " + point();
+    if (random_() % 3 == 0)
+      text += " layers " + std::to_string(1 + random_() % 3);
+    else if (random_() % 4 == 0)
+      text += " flap " + point();
     return text;
   }
 
@@ -223,7 +227,8 @@ private slots:
   void errors_agree_with_folding_in_numbers() {
     for (const char* text :
          {"sheet square:150mm\nvalley bl onto tr\nvalley br onto tl\ncrease tr onto br\n",
-          "sheet square:150mm\nmiddle = crease br onto tl\nvalley bottom onto middle\nvalley left onto middle\nunfold all\n",
+          "sheet square:150mm\nmiddle = crease br onto tl\nvalley bottom onto middle\nvalley left onto middle\nunfold "
+          "all\n",
           "sheet a5\nc1 = crease bottom onto top\nc2 = crease left onto right\np = cross c1 c2\nvalley bl onto p\n"
           "crease br onto p\n"}) {
       const FoldedSequence all = folded(text);
@@ -247,6 +252,43 @@ private slots:
         QVERIFY(near(std::sqrt(seen[v].trace()), expected, 0.05 * expected + 1e-9));
       }
     }
+  }
+
+  void a_programme_keeps_its_folds() {
+    const std::string source = "sheet square:100mm\nm = crease left onto right\nvalley left onto m\nover\nunfold all\n";
+    FoldedSequence all = folded(source);
+    HandProfile hand;
+    hand.sigma_mm = 0.3;
+    const Programme made = programme_of(std::move(all.made), hand, source);
+    QCOMPARE(made.moves.size(), std::size_t{4});
+    QCOMPARE(made.moves[1].kind, MoveKind::fold);
+    QCOMPARE(made.moves[3].kind, MoveKind::unfold);
+    QVERIFY(near(made.moves[1].sigma_mm, 0.3 * std::sqrt(1.25), 1e-6));
+    QVERIFY(!may_reorder(made, 0, 1));
+    const auto again = parse_programme(json_of(made).dump(), "test");
+    QVERIFY2(again.ok(), again ? "" : again.error().c_str());
+    QVERIFY(json_of(*again) == json_of(made));
+    for (std::size_t i = 0; i < made.moves.size(); ++i) {
+      QCOMPARE(move_text(*again, again->moves[i]), move_text(made, made.moves[i]));
+      QCOMPARE(check_text(*again, again->moves[i]), check_text(made, made.moves[i]));
+      const Figure figure = move_figure(*again, static_cast<int>(i));
+      QCOMPARE(figure.patches.size(), made.folding->form_before(i == 2 ? 3 : i).graph.faces.size());
+      double area = 0;
+      for (const FigurePatch& patch : figure.patches) {
+        area += signed_area(patch.outline);
+        QCOMPARE(patch.sides.size(), patch.outline.size());
+      }
+      QVERIFY(near(area, 100 * 100, 1e-6));
+    }
+    QVERIFY(move_text(made, made.moves[1]).find("Unfold") == std::string::npos);
+    // Moves and steps that do not belong together are not taken for one another.
+    Json other = json_of(made);
+    other["steps"] = "sheet square:100mm\nover\n";
+    QVERIFY(!parse_programme(other.dump(), "test"));
+    other["steps"] = "nonsense";
+    QVERIFY(!parse_programme(other.dump(), "test"));
+    QCOMPARE(with_sheet("# title\nsheet a4\nover\n", Sheet::square(Millimetres{50})),
+             std::string("# title\nsheet square:50mm\nover\n"));
   }
 
   void the_library_can_be_folded() {

@@ -139,7 +139,7 @@ private slots:
     const QByteArray good = QByteArray::fromStdString(project_text(sample()));
     QTest::newRow("empty") << QByteArray() << "complete JSON";
     QTest::newRow("truncated") << good.left(good.size() / 2) << "cut short";
-    QTest::newRow("newer") << QByteArray(good).replace("\"version\": 2", "\"version\": 99") << "newer Under Crease";
+    QTest::newRow("newer") << QByteArray(good).replace("\"version\": 3", "\"version\": 99") << "newer Under Crease";
     QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "no Under Crease project";
     QTest::newRow("array") << QByteArray("[1,2]") << "no Under Crease project";
     QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version: a whole number";

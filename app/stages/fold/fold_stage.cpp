@@ -1,6 +1,7 @@
 #include "stages/fold/fold_stage.h"
 
 #include "base/file_name.h"
+#include "programme/folding.h"
 
 #include <QAction>
 #include <QHBoxLayout>
@@ -338,7 +339,7 @@ void FoldStage::show_move() {
   for (QWidget* w : {static_cast<QWidget*>(words_field_), move_section_, run_section_})
     w->setVisible(active && !session_.looking_on());
   pause_->setText(session_.paused() ? tr("&Go on") : tr("&Pause"));
-  skip_->setEnabled(active && at < count);
+  skip_->setEnabled(active && at < count && !programme.folding); // what comes after rests on it
   if (!active) pages_->setCurrentIndex(0);
   finish_->setProperty("role", active && at >= count ? "go" : "");
   finish_->style()->unpolish(finish_);
@@ -370,6 +371,16 @@ QString FoldStage::fact() const {
   return tr("%1 of %2").arg(session_.next_move()).arg(count);
 }
 
+void FoldStage::write_layers(Ledger& ledger, const PieceForm& form) const {
+  const Point size = form.form.box.size();
+  ledger.line(tr("It lies"), QStringLiteral("%1 × %2").arg(workspace_.length(size.x()), workspace_.length(size.y())),
+              tr("level box of the paper before this move"));
+  const int layers = form.overlap.layers_max;
+  ledger.line(tr("Layers"), QString::number(layers),
+              tr("most over one place; %1 thick when pressed")
+                  .arg(workspace_.error(layers * workspace_.document.project().stock.caliper_mm)));
+}
+
 void FoldStage::write_ledger(Ledger& ledger) {
   const Programme& programme = session_.programme();
   const int count = static_cast<int>(programme.moves.size());
@@ -399,6 +410,7 @@ void FoldStage::write_ledger(Ledger& ledger) {
       ledger.line(tr("Crease length"), workspace_.length(length));
     }
     ledger.line(tr("Planned time"), tr("%1 s").arg(move.seconds));
+    if (programme.folding) write_layers(ledger, programme.folding->form_before(static_cast<std::size_t>(at)));
     const SheetState state = state_after(programme, at);
     ledger.line(tr("Side up"), state.underside_up ? tr("underside") : tr("face"));
   }

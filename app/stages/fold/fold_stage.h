@@ -14,6 +14,10 @@ class QPushButton;
 
 class QLineEdit;
 
+namespace uc {
+struct PieceForm;
+}
+
 namespace uc::app {
 
 class FoldStage : public Stage {
@@ -46,6 +50,7 @@ private:
   void back();
   void show_move();
   void show_measure(bool on);
+  void write_layers(Ledger& ledger, const uc::PieceForm& form) const;
   void tick();
   void report(const QString& wrong);
   void resume();

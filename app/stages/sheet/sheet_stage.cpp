@@ -318,7 +318,7 @@ void SheetStage::write_trueness(Ledger& ledger, const Project& p) {
               QStringLiteral("%1 × %2").arg(workspace_.length((m.bottom + m.top) / 2),
                                             workspace_.length((m.left + m.right) / 2)),
               tr("means of opposite sides"));
-  ledger.line(tr("Plans are made for"),
+  ledger.line(tr("Planned for"),
               QStringLiteral("%1 × %2").arg(workspace_.length(planned.width()), workspace_.length(planned.height())),
               tr("the shape typed above, as large all round as the sheet measures"));
   double worst = 0;

@@ -1,0 +1,205 @@
+#include "fold/step_figure.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+
+namespace uc {
+namespace {
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+/// As the folder looks at the paper: turned, then mirrored left to right when it was turned over.
+Isometry view_of(const StepState& state) {
+  Isometry view = Isometry::rotation_about(Point::Zero(), state.turned_deg * std::numbers::pi / 180);
+  if (state.underside_up) view = Isometry::reflection_in(Line::with_normal({1, 0}, 0)) * view;
+  return view;
+}
+
+/// For each face how many layers of others it stands on, seen from the folder's side.
+std::vector<int> levels(const PieceForm& form, bool from_behind) {
+  const std::size_t n = form.graph.faces.size();
+  std::vector<std::vector<int>> over(n);
+  std::vector<int> below(n, 0);
+  for (std::size_t p = 1; p < form.pairs.size(); ++p) {
+    const auto [f, g] = form.pairs[p];
+    const bool first = (form.first_above[p] != 0) != from_behind;
+    over[at(first ? g : f)].push_back(first ? f : g);
+    ++below[at(first ? f : g)];
+  }
+  std::vector<int> level(n, 0);
+  std::vector<int> queue;
+  for (std::size_t f = 0; f < n; ++f) {
+    if (below[f] == 0) queue.push_back(static_cast<int>(f));
+  }
+  for (std::size_t i = 0; i < queue.size(); ++i) {
+    for (const int f : over[at(queue[i])]) {
+      level[at(f)] = std::max(level[at(f)], level[at(queue[i])] + 1);
+      if (--below[at(f)] == 0) queue.push_back(f);
+    }
+  }
+  return level;
+}
+
+/// Layers are moved apart by this part of the drawing's size, the uppermost to the lower right.
+Point fan(int level, int most, double size) {
+  constexpr double widest = 0.05;
+  constexpr double step = 0.012;
+  return level * size * std::min(step, most > 0 ? widest / most : step) * Point{0.5, -0.85};
+}
+
+LineStyle side_style(const PieceForm& form, int from, int to) {
+  for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+    const PatternEdge& edge = form.pattern.edges[e];
+    if ((edge.from == from && edge.to == to) || (edge.from == to && edge.to == from))
+      return edge.kind == EdgeKind::unfolded ? LineStyle::undirected : LineStyle::raw_edge;
+  }
+  return LineStyle::raw_edge;
+}
+
+class Drawing {
+public:
+  explicit Drawing(const StepState& state) : form_(*state.form), view_(view_of(state)) {
+    figure_.underside_up = state.underside_up;
+    const auto level = levels(form_, state.underside_up);
+    most_ = *std::max_element(level.begin(), level.end());
+    std::vector<Point> seen;
+    for (const Point& p : form_.form.vertices) seen.push_back(view_ * p);
+    size_ = bounding_box(seen).size().norm();
+    std::vector<int> order(level.size());
+    std::iota(order.begin(), order.end(), 0);
+    std::stable_sort(order.begin(), order.end(), [&](int f, int g) { return level[at(f)] < level[at(g)]; });
+    std::vector<Point> corners;
+    for (const int f : order) {
+      const auto& cycle = form_.graph.faces[at(f)].cycle;
+      FigurePatch patch;
+      patch.coloured = (form_.form.flipped[at(f)] != 0) == state.underside_up;
+      for (std::size_t i = 0; i < cycle.size(); ++i) {
+        patch.outline.push_back(view_ * form_.form.vertices[at(cycle[i])] + fan(level[at(f)], most_, size_));
+        patch.sides.push_back(side_style(form_, cycle[i], cycle[(i + 1) % cycle.size()]));
+      }
+      corners.insert(corners.end(), patch.outline.begin(), patch.outline.end());
+      if (signed_area(patch.outline) < 0) { // the sides go with the corners
+        std::reverse(patch.outline.begin(), patch.outline.end());
+        std::reverse(patch.sides.begin(), patch.sides.end());
+        std::rotate(patch.sides.begin(), patch.sides.begin() + 1, patch.sides.end());
+      }
+      figure_.patches.push_back(std::move(patch));
+    }
+    const Box box = bounding_box(corners);
+    figure_.outline = {box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}};
+    figure_.view = view_;
+    for (const Segment& mark : form_.marks) {
+      for (std::size_t f = 0; f < form_.graph.faces.size(); ++f) {
+        if (contains(form_.pattern.vertices, form_.graph.faces[f].cycle, mark.middle()))
+          figure_.lines.push_back({view_ * (form_.form.place[f] * mark), LineStyle::pinch, 0, false});
+      }
+    }
+  }
+
+  /// Where something that lies on top is seen.
+  [[nodiscard]] Point on_top(const Point& lies) const { return view_ * lies + fan(most_, most_, size_); }
+  [[nodiscard]] double size() const { return size_; }
+  Figure& figure() { return figure_; }
+
+private:
+  const PieceForm& form_;
+  Isometry view_;
+  Figure figure_;
+  double size_ = 0;
+  int most_ = 0;
+};
+
+Point place_of(const PieceForm& form, const Point& on_sheet) {
+  for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
+    if (contains(form.pattern.vertices, form.graph.faces[f].cycle, on_sheet)) return form.form.place[f] * on_sheet;
+  }
+  // On an edge: the nearest vertex's face will do, as faces meet there.
+  std::size_t best = 0;
+  for (std::size_t v = 0; v < form.pattern.vertices.size(); ++v) {
+    if ((form.pattern.vertices[v] - on_sheet).norm() < (form.pattern.vertices[best] - on_sheet).norm()) best = v;
+  }
+  return form.form.vertices[best];
+}
+
+/// The point whose way the arrow shows: the corner that travels furthest.
+std::optional<std::pair<Point, Point>> way_of(const PieceForm& before, const PieceForm& after) {
+  std::optional<std::pair<Point, Point>> way;
+  double furthest = 1e-6;
+  for (const GraphFace& face : after.graph.faces) {
+    for (const int v : face.cycle) {
+      const Point from = place_of(before, after.pattern.vertices[at(v)]);
+      const Point& to = after.form.vertices[at(v)];
+      if ((to - from).norm() > furthest) furthest = (to - from).norm(), way = {from, to};
+    }
+  }
+  return way;
+}
+
+/// A curve from one place to another that bulges to the left of the way.
+std::vector<Point> arc(const Point& from, const Point& to) {
+  const Point d = to - from;
+  return {from, (from + to) / 2 + 0.28 * Point{-d.y(), d.x()}, to};
+}
+
+} // namespace
+
+Figure state_figure(const FoldSequence& sequence, std::size_t state) {
+  return Drawing(sequence.states.at(state)).figure();
+}
+
+Figure step_figure(const FoldSequence& sequence, std::size_t index) {
+  const StepState& state = sequence.states.at(index);
+  if (state.step < 0) return state_figure(sequence, index);
+  const StepLine& step = sequence.file.lines[at(state.step)];
+  if (step.kind == StepVerb::over || step.kind == StepVerb::turn) {
+    Figure figure = state_figure(sequence, index);
+    figure.turns_over = step.kind == StepVerb::over;
+    figure.turn_deg = step.kind == StepVerb::turn ? step.degrees : 0;
+    return figure;
+  }
+  const StepState& before = sequence.states.at(index - 1);
+  Drawing drawing(before);
+  Figure& figure = drawing.figure();
+  if (state.fold >= 0) {
+    const FoldRecord& fold = sequence.folds[at(state.fold)];
+    const Isometry lies = before.form->form.place[0];
+    const Segment s = lies * fold.aligned;
+    LineStyle style = step.kind == StepVerb::mountain ? LineStyle::mountain
+                      : step.kind == StepVerb::pinch  ? LineStyle::pinch
+                                                      : LineStyle::valley;
+    figure.lines.push_back({{drawing.on_top(s.from), drawing.on_top(s.to)}, style, 0, false});
+    const Line line = lies * fold.line;
+    // What is brought over: the point that was named, else the corner that travels furthest across the line.
+    std::optional<std::pair<Point, Point>> way;
+    if (state.moved) {
+      way = way_of(*before.form, *state.form);
+    } else {
+      double furthest = 0;
+      for (const Point& p : before.form->form.vertices) {
+        if (std::abs(line.distance(p)) <= furthest + 1e-6) continue;
+        furthest = std::abs(line.distance(p));
+        way = {p, Isometry::reflection_in(line) * p};
+      }
+    }
+    if (way) {
+      const auto curve = arc(drawing.on_top(way->first), drawing.on_top(way->second));
+      figure.arrows.push_back(curve);
+      if (!state.moved) figure.arrows.push_back({curve[2], curve[1], curve[0]}); // there and back
+    }
+    if (!fold.along && !fold.things.empty() && (fold.op == Alignment::O2 || fold.op == Alignment::O1)) {
+      for (const std::string& name : fold.op == Alignment::O2
+                                         ? std::vector<std::string>{step.alignment.moved, step.alignment.target}
+                                         : step.alignment.through) {
+        if (const auto p = sequence.points.find(name); p != sequence.points.end())
+          figure.dots.push_back(drawing.on_top(place_of(*before.form, p->second)));
+      }
+    }
+  } else if (const auto way = way_of(*before.form, *state.form)) {
+    figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second)));
+  }
+  return figure;
+}
+
+} // namespace uc

@@ -1,0 +1,176 @@
+#include "fold/step_programme.h"
+
+#include "fold/step_errors.h"
+#include "fold/step_figure.h"
+#include "fold/step_text.h"
+#include "reference/construction.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace uc {
+namespace {
+
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+class SequenceFolding : public Folding {
+public:
+  SequenceFolding(FoldSequence sequence, double sigma_mm, std::string source)
+      : sequence_(std::move(sequence)), sigma_mm_(sigma_mm), source_(std::move(source)) {}
+
+  [[nodiscard]] std::size_t moves() const override { return sequence_.states.size() - 1; }
+  [[nodiscard]] const PieceForm& form_before(std::size_t move) const override {
+    return *sequence_.states.at(std::min(move, moves())).form;
+  }
+  [[nodiscard]] Figure figure(std::size_t move) const override {
+    return move < moves() ? step_figure(sequence_, move + 1) : state_figure(sequence_, moves());
+  }
+  [[nodiscard]] std::string text(std::size_t move, const TextStyle& style) const override {
+    return state_text(sequence_, move + 1, style);
+  }
+  [[nodiscard]] std::string check(std::size_t move, const TextStyle& style) const override {
+    const StepState& state = sequence_.states.at(move + 1);
+    const StepLine& step = sequence_.file.lines[at(state.step)];
+    if (state.fold < 0 || step.alignment.form != StepAlignment::Form::onto) return {};
+    // Nineteen of twenty folds: 1.645 standard errors to either side.
+    return say(style, "What is brought over should lie on its mark along its whole length; up to {usual} is normal for "
+                      "your hand.",
+               {{"usual", format_error(Millimetres{1.645 * sigma_mm_}, style.unit)}});
+  }
+  [[nodiscard]] std::string short_text(std::size_t move, const TextStyle& style) const override {
+    const StepState& state = sequence_.states.at(move + 1);
+    const StepLine& step = sequence_.file.lines[at(state.step)];
+    switch (step.kind) {
+    case StepVerb::over:
+      return say(style, "turn over");
+    case StepVerb::turn:
+      return say(style, "rotate");
+    case StepVerb::unfold:
+      return say(style, "unfold");
+    case StepVerb::mountain:
+      return say(style, "fold behind");
+    case StepVerb::valley:
+      return say(style, "fold");
+    default:
+      return state.fold >= 0 ? sequence_.folds[at(state.fold)].name : std::string();
+    }
+  }
+  [[nodiscard]] const std::string& source() const override { return source_; }
+
+private:
+  FoldSequence sequence_;
+  double sigma_mm_;
+  std::string source_;
+};
+
+MoveKind kind_of(StepVerb verb) {
+  switch (verb) {
+  case StepVerb::valley:
+  case StepVerb::mountain:
+    return MoveKind::fold;
+  case StepVerb::crease:
+    return MoveKind::align;
+  case StepVerb::pinch:
+    return MoveKind::pinch;
+  case StepVerb::unfold:
+    return MoveKind::unfold;
+  case StepVerb::over:
+    return MoveKind::turn_over;
+  case StepVerb::turn:
+    return MoveKind::rotate;
+  case StepVerb::cross:
+  case StepVerb::say:
+    break;
+  }
+  return MoveKind::check;
+}
+
+double seconds_of(MoveKind kind, const HandProfile& hand) {
+  switch (kind) {
+  case MoveKind::pinch:
+    return hand.pinch_seconds;
+  case MoveKind::turn_over:
+    return hand.turn_seconds;
+  case MoveKind::rotate:
+    return hand.rotate_seconds;
+  default:
+    return hand.fold_seconds;
+  }
+}
+
+} // namespace
+
+Programme programme_of(FoldSequence sequence, const HandProfile& hand, std::string source) {
+  Programme out;
+  out.sheet = sequence.file.sheet.outline();
+  const SequenceErrors errors = sequence_errors(sequence, hand.sigma_mm);
+  const PieceForm& last = *sequence.states.back().form;
+  for (std::size_t k = 0; k < sequence.folds.size(); ++k) {
+    Element crease;
+    crease.id = static_cast<int>(k) + 1;
+    crease.label = sequence.folds[k].name;
+    double worst = hand.sigma_mm;
+    for (std::size_t e = 0; e < last.pattern.edges.size(); ++e) {
+      const int line = last.line_of[e];
+      if (line < 0 || sequence.lines[at(line)].fold != static_cast<int>(k)) continue;
+      crease.spans.push_back(last.pattern.segment(static_cast<int>(e)));
+      for (const int v : {last.pattern.edges[e].from, last.pattern.edges[e].to})
+        worst = std::max(worst, errors.vertex_sigma_mm[at(v)]);
+    }
+    crease.sigma_mm = worst;
+    out.elements.push_back(std::move(crease));
+  }
+  for (std::size_t i = 1; i < sequence.states.size(); ++i) {
+    const StepState& state = sequence.states[i];
+    const StepLine& step = sequence.file.lines[at(state.step)];
+    Move move;
+    move.kind = kind_of(step.kind);
+    move.seconds = seconds_of(move.kind, hand);
+    move.degrees = step.degrees;
+    move.layers = std::max(1, state.layers);
+    if (state.fold >= 0) {
+      const Element& crease = out.elements[at(state.fold)];
+      move.makes = crease.id;
+      move.spans = crease.spans;
+      move.fold = step.kind == StepVerb::valley     ? Fold::valley
+                  : step.kind == StepVerb::mountain ? Fold::mountain
+                                                    : Fold::undirected;
+      move.extent = step.kind == StepVerb::pinch ? Extent::pinch : Extent::full;
+      move.hand_sigma_mm = hand.sigma_mm;
+      move.sigma_mm = crease.sigma_mm.value_or(hand.sigma_mm);
+    }
+    out.moves.push_back(std::move(move));
+  }
+  out.folding = std::make_shared<const SequenceFolding>(std::move(sequence), hand.sigma_mm, std::move(source));
+  return out;
+}
+
+Result<FoldedSequence> folded_steps(const std::string& source) {
+  auto file = parse_steps(source);
+  if (!file) return Error{file.error()};
+  return fold_sequence(std::move(file).value());
+}
+
+Result<std::shared_ptr<const Folding>> folding_from(const std::string& source, const Programme& stored) {
+  auto folded = folded_steps(source);
+  if (!folded) return Error{folded.error()};
+  FoldSequence sequence = folded->made;
+  if (sequence.states.size() != stored.moves.size() + 1)
+    return Error{fmt::format("the steps fold {} moves, and {} are stored", sequence.states.size() - 1,
+                             stored.moves.size())};
+  double sigma = 0;
+  for (const Move& m : stored.moves) sigma = std::max(sigma, m.hand_sigma_mm);
+  return std::shared_ptr<const Folding>(std::make_shared<const SequenceFolding>(std::move(sequence), sigma, source));
+}
+
+std::string with_sheet(const std::string& source, const Sheet& sheet) {
+  const std::string line = "sheet " + sheet.code();
+  std::size_t from = source.starts_with("sheet ") ? 0 : source.find("\nsheet ");
+  if (from == std::string::npos) return line + "\n" + source;
+  if (source[from] == '\n') ++from;
+  const std::size_t to = std::min(source.find_first_of("\r\n", from), source.size());
+  return source.substr(0, from) + line + source.substr(to);
+}
+
+} // namespace uc

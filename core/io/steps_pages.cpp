@@ -1,0 +1,74 @@
+#include "io/steps_pages.h"
+
+#include "fold/step_figure.h"
+#include "fold/step_text.h"
+#include "io/steps_json.h"
+#include "io/svg.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+
+namespace uc {
+namespace {
+
+std::string title_of(const FoldSequence& sequence) {
+  return sequence.file.title.empty() ? std::string("Steps") : sequence.file.title;
+}
+
+} // namespace
+
+HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
+  return {sequence.states.size(), [&sequence, style](std::size_t i) {
+            if (i + 1 == sequence.states.size()) {
+              const Point size = sequence.states.back().form->form.box.size();
+              return HandoutMove{state_figure(sequence, i),
+                                 say(style, "Finished: {width} × {height}.",
+                                     {{"width", format_length(Millimetres{size.x()}, style.unit)},
+                                      {"height", format_length(Millimetres{size.y()}, style.unit)}}),
+                                 {}, {}};
+            }
+            return HandoutMove{step_figure(sequence, i + 1), state_text(sequence, i + 1, style), {}, {}};
+          }};
+}
+
+std::string steps_svg(const FoldSequence& sequence, const TextStyle& style) {
+  constexpr std::size_t columns = 3;
+  constexpr double cell_w = 70;
+  constexpr double cell_h = 84;
+  constexpr double margin = 10;
+  const HandoutMoves moves = step_moves(sequence, style);
+  const std::size_t rows = (moves.count + columns - 1) / columns;
+  Page page;
+  page.width_mm = 2 * margin + cell_w * static_cast<double>(std::min(columns, moves.count));
+  page.height_mm = 2 * margin + 10 + cell_h * static_cast<double>(rows);
+  page.text({margin, margin + 5}, title_of(sequence), 5, true);
+  for (std::size_t i = 0; i < moves.count; ++i) {
+    const Point corner{margin + cell_w * static_cast<double>(i % columns),
+                       margin + 10 + cell_h * static_cast<double>(i / columns)};
+    const HandoutMove move = moves.move(i);
+    page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
+    draw_figure(page, move.figure, corner + Point{6, 6}, {cell_w - 12, 52});
+    double y = corner.y() + 64;
+    for (const std::string& line : wrapped(move.text, cell_w - 8, 3)) {
+      page.text({corner.x(), y}, line, 3);
+      y += 4.2;
+    }
+  }
+  return page_svg(page);
+}
+
+Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,
+                                const PageFonts& fonts, const PrintOptions& print) {
+  const std::string ending = std::filesystem::path(file_name).extension().string();
+  const std::string title = title_of(sequence);
+  const std::string subtitle = sequence.file.sheet.code();
+  const HandoutMoves moves = step_moves(sequence, print.text);
+  if (ending == ".json") return steps_json(sequence, sigma_mm).dump(1) + "\n";
+  if (ending == ".svg") return steps_svg(sequence, print.text);
+  if (ending == ".html") return handout_html(moves, title, subtitle);
+  if (ending == ".pdf") return pdf_of(handout_pages(moves, title, subtitle, print), title, fonts);
+  return Error{fmt::format("{}: end the name with .pdf, .html, .svg or .json", file_name)};
+}
+
+} // namespace uc

@@ -1,0 +1,20 @@
+// A fold sequence on paper: numbered figures with a sentence each, as PDF, HTML or SVG.
+#pragma once
+
+#include "fold/sequence.h"
+#include "io/handout.h"
+#include "io/pdf.h"
+
+namespace uc {
+
+/// One drawing per move, and the finished piece. The sequence must outlive what is returned.
+HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style);
+
+/// All figures on one sheet of their own size.
+std::string steps_svg(const FoldSequence& sequence, const TextStyle& style);
+
+/// The bytes of FILE.pdf, .html, .svg or .json, chosen by the ending; fails for others.
+Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,
+                                const PageFonts& fonts, const PrintOptions& print);
+
+} // namespace uc
