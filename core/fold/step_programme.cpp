@@ -34,8 +34,9 @@ public:
     const StepLine& step = sequence_.file.lines[at(state.step)];
     if (state.fold < 0 || step.alignment.form != StepAlignment::Form::onto) return {};
     // Nineteen of twenty folds: 1.645 standard errors to either side.
-    return say(style, "What is brought over should lie on its mark along its whole length; up to {usual} is normal for "
-                      "your hand.",
+    return say(style,
+               "What is brought over should lie on its mark along its whole length; up to {usual} is normal for "
+               "your hand.",
                {{"usual", format_error(Millimetres{1.645 * sigma_mm_}, style.unit)}});
   }
   [[nodiscard]] std::string short_text(std::size_t move, const TextStyle& style) const override {
@@ -157,8 +158,8 @@ Result<std::shared_ptr<const Folding>> folding_from(const std::string& source, c
   if (!folded) return Error{folded.error()};
   FoldSequence sequence = folded->made;
   if (sequence.states.size() != stored.moves.size() + 1)
-    return Error{fmt::format("the steps fold {} moves, and {} are stored", sequence.states.size() - 1,
-                             stored.moves.size())};
+    return Error{
+        fmt::format("the steps fold {} moves, and {} are stored", sequence.states.size() - 1, stored.moves.size())};
   double sigma = 0;
   for (const Move& m : stored.moves) sigma = std::max(sigma, m.hand_sigma_mm);
   return std::shared_ptr<const Folding>(std::make_shared<const SequenceFolding>(std::move(sequence), sigma, source));

@@ -26,7 +26,8 @@ HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
                                  say(style, "Finished: {width} × {height}.",
                                      {{"width", format_length(Millimetres{size.x()}, style.unit)},
                                       {"height", format_length(Millimetres{size.y()}, style.unit)}}),
-                                 {}, {}};
+                                 {},
+                                 {}};
             }
             return HandoutMove{step_figure(sequence, i + 1), state_text(sequence, i + 1, style), {}, {}};
           }};

@@ -94,8 +94,9 @@ private slots:
     QVERIFY(!w.window->open_steps(bad));
     QCOMPARE(w.project().sheet.code(), before);
     QVERIFY(w.window->notices()->sentences().join(' ').contains("\"frob\" is not a move"));
-    QVERIFY(write_atomically(bad.toStdString(), "sheet square:90mm\nvalley left onto right\nvalley br onto tr layers 1\n")
-                .ok());
+    QVERIFY(
+        write_atomically(bad.toStdString(), "sheet square:90mm\nvalley left onto right\nvalley br onto tr layers 1\n")
+            .ok());
     QVERIFY(w.window->open_steps(bad));
     QCOMPARE(w.project().programme.moves.size(), std::size_t{1});
     QVERIFY(w.window->notices()->sentences().join(' ').contains("would tear"));

@@ -378,7 +378,6 @@ private slots:
     w.press_and_confirm("abandon", "confirm-end");
     w.go_to("log");
     const std::int64_t id = w.log()->runs().run(0)->id;
-    w.log()->runs();
     QTest::mouseClick(w.find<QTableView>("runs")->viewport(), Qt::LeftButton, {},
                       w.find<QTableView>("runs")->visualRect(w.log()->runs().index(0, 0)).center());
     const std::string before = w.workspace->log()->load(id)->summary.title;

@@ -111,6 +111,22 @@ private slots:
     QVERIFY(again["grid"]["start"].is_null());
   }
 
+  void version_2_is_brought_forward() {
+    const std::string file = std::string(UC_TEST_DATA) + "/project-v2.undercrease";
+    const Json old = Json::parse(read_file(file).value());
+    QVERIFY(old["version"] == Json(2));
+    const auto p = load_project(file);
+    QVERIFY2(p.ok(), p ? "" : p.error().c_str());
+    Json again = Json::parse(project_text(*p));
+    QVERIFY(again["version"] == Json(project_version));
+    for (const auto& [key, value] : old.items()) {
+      // The programme is planned again where it was made for the typed size of a measured sheet.
+      if (key != "version" && key != "programme") QVERIFY2(again[key] == value, key.c_str());
+    }
+    QCOMPARE(again["programme"]["moves"].size(), old["programme"]["moves"].size());
+    QVERIFY(!again.contains("steps"));
+  }
+
   void version_1_is_brought_forward() {
     const auto p = load_project(std::string(UC_TEST_DATA) + "/project-v1.undercrease");
     QVERIFY2(p.ok(), p ? "" : p.error().c_str());
@@ -342,7 +358,7 @@ private slots:
     p.sheet = parse_sheet("square:240mm").value();
     p.trueness = TruenessMeasure{242.4, 242.4, 242.4, 242.4, 242.4 * std::sqrt(2), 242.4 * std::sqrt(2)};
     p.grid.parts = 5;
-    p.references = {{"one third", "bottom:1/3", "fold bl to br"}};
+    p.references = {{"one third", "bottom:1/3", "c1 = O2 bl br"}};
     const auto division = division_of(p);
     QVERIFY(near(division->layout.families[0].extent_mm, 242.4, 1e-9));
     QVERIFY(near(bounding_box(planned_programme(p, *division).sheet).size().y(), 242.4, 1e-9));
