@@ -13,12 +13,15 @@
 
 #include <filesystem>
 #include <memory>
+#include <string>
+#include <vector>
 
 namespace uc::cli {
 namespace {
 
 struct Options {
   std::string source, sheet, state, sigma = "0.25", output, format;
+  std::vector<std::string> set;
   bool list = false;
   bool json = false;
 };
@@ -67,6 +70,9 @@ int run(const Options& o) {
   if (!o.output.empty()) refuse_to_replace("-o", o.output, {o.source});
   std::optional<Sheet> sheet;
   if (!o.sheet.empty()) sheet = sheet_option(o.sheet);
+  // Sequences have no parameters yet, so every name is a wrong one.
+  if (!o.set.empty())
+    throw CallError{fmt::format("--set {}: this sequence has no such parameter; it has none", o.set.front())};
   auto file = parse_steps(text_of(o), sheet);
   if (!file) // begins with "line N: "
     throw CallError{fmt::format("{}:{}", o.source, file.error().substr(file.error().find(' ') + 1))};
@@ -119,6 +125,7 @@ void add_steps(CLI::App& app, Action& action) {
   c->add_option("source", o->source, "A steps file, - for standard input, or a name of the library");
   c->add_flag("--list", o->list, "What the library holds");
   c->add_option("--sheet", o->sheet, "Another sheet than the file's");
+  c->add_option("--set", o->set, "name=value, for sequences with parameters");
   c->add_option("--state", o->state, "Only this state; 0 is the bare sheet");
   c->add_option("--sigma", o->sigma, "The hand's error at the end of a fold, in mm")->capture_default_str();
   c->add_option("--format", o->format, "steps, when reading from standard input");

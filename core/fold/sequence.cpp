@@ -337,6 +337,8 @@ private:
       creases.push_back({segment, static_cast<int>(out_.made.lines.size())});
       out_.made.lines.push_back({record, crease, folds_to(*form_, face)});
     }
+    if (form_->graph.faces.size() + pieces.size() > most_faces)
+      throw Refused{fmt::format("the paper would lie in more than {} faces", most_faces)};
     std::vector<int> parent;
     PieceForm creased = with_creases(*form_, creases, &parent);
     std::vector<char> moving;
@@ -456,6 +458,7 @@ private:
   }
 
   static constexpr double pinch_mm = 10;
+  static constexpr std::size_t most_faces = 512; // a second, and thicker than any hand can fold
 
   FoldedSequence out_;
   StepNames names_;
