@@ -342,6 +342,7 @@ private:
     std::vector<int> parent;
     PieceForm creased = with_creases(*form_, creases, &parent);
     std::vector<char> moving;
+    moving.reserve(parent.size());
     for (const int p : parent) moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
     auto folded = folded_over(creased, fold, moving);
     if (!folded) {

@@ -45,8 +45,9 @@ std::string steps_svg(const FoldSequence& sequence, const TextStyle& style) {
   page.height_mm = 2 * margin + 10 + cell_h * static_cast<double>(rows);
   page.text({margin, margin + 5}, title_of(sequence), 5, true);
   for (std::size_t i = 0; i < moves.count; ++i) {
+    const std::size_t row = i / columns;
     const Point corner{margin + cell_w * static_cast<double>(i % columns),
-                       margin + 10 + cell_h * static_cast<double>(i / columns)};
+                       margin + 10 + cell_h * static_cast<double>(row)};
     const HandoutMove move = moves.move(i);
     page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
     draw_figure(page, move.figure, corner + Point{6, 6}, {cell_w - 12, 52});
