@@ -1,0 +1,97 @@
+// The command steps as scripts see it: fields, states, files, and every state of the library under a second opinion.
+#include "caller.h"
+#include "fold_checker.h"
+
+#include <QFile>
+
+using namespace uc;
+using uc::testing::Caller;
+using uc::testing::FoldChecker;
+
+class StepsContractTest : public QObject {
+  Q_OBJECT
+  Caller call_;
+  [[nodiscard]] QString path(const QString& name) const { return call_.home() + "/" + name; }
+  static Json json(const testing::Outcome& o) { return Json::parse(o.out.toStdString()); }
+  QString written(const char* text) const {
+    const bool ok = write_atomically(path("a.steps").toStdString(), text).ok();
+    return ok ? path("a.steps") : QString();
+  }
+
+private slots:
+  void the_library_is_listed_and_folds() {
+    const Json list = json(call_({"steps", "--list", "--json"}))["sequences"];
+    QVERIFY(list.size() >= 6);
+    for (const Json& s : list) {
+      const auto o = call_({"steps", QString::fromStdString(s["name"]), "--json"});
+      QVERIFY2(o.exit == 0 && o.err.isEmpty(), o.err.constData());
+      const Json j = json(o);
+      QCOMPARE(j["states"].size(), s["moves"].get<std::size_t>() + 1);
+      QVERIFY(s["parameters"].is_array() && !s["title"].get<std::string>().empty());
+      const double area = j["sheet_mm"][0].get<double>() * j["sheet_mm"][1].get<double>();
+      for (std::size_t n = 0; n < j["states"].size(); ++n) {
+        const Json& state = j["states"][n];
+        QCOMPARE(state["n"].get<std::size_t>(), n);
+        QCOMPARE(FoldChecker(state).wrong(area), std::string());
+        for (const char* key : {"line", "text", "layers_max", "size_mm", "underside_up"}) QVERIFY(state.contains(key));
+      }
+      QVERIFY(j["worst_sigma_mm"].get<double>() < 1);
+    }
+  }
+
+  void a_state_is_as_the_contract_says() {
+    const QString file = written("sheet 120x90mm\n\nc2 = valley bottom onto top\nover\np1 = pinch left onto right at top\n"
+                                 "x = cross p1 c2\n");
+    const auto o = call_({"steps", file, "--json", "--sigma", "0.5"});
+    QVERIFY2(o.exit == 0, o.err.constData());
+    const Json j = json(o);
+    QVERIFY(j["sheet_mm"] == Json({120.0, 90.0}));
+    QCOMPARE(j["states"].size(), std::size_t{4});
+    const Json& bare = j["states"][0];
+    QVERIFY(bare["faces"].size() == 1 && bare["above"].empty() && bare["layers_max"] == 1);
+    const Json& folded = j["states"][1];
+    QCOMPARE(folded["line"].get<int>(), 3); // lines of the file count, empty ones too
+    QCOMPARE(folded["above"].size(), std::size_t{1});
+    QVERIFY(folded["size_mm"] == Json({120.0, 45.0}));
+    QVERIFY(folded["faces"][0]["isometry"] == Json({1.0, 0.0, 0.0, 1.0, 0.0, 0.0}));
+    // The valley laid the coloured sides together: seen from face 0, the other face is above it.
+    QVERIFY(folded["above"][0] == Json({1, 0}));
+    QVERIFY(!folded["underside_up"].get<bool>() && j["states"][2]["underside_up"].get<bool>());
+    QVERIFY(!folded.contains("marks"));
+    QCOMPARE(j["states"][3]["marks"].size(), std::size_t{2}); // through both layers
+    QCOMPARE(j["states"][3]["faces"].size(), std::size_t{2}); // a pinch bounds no face
+    QVERIFY(j["points"]["x"] == Json({60.0, 45.0}));
+    const Json one = json(call_({"steps", file, "--json", "--state", "2"}));
+    QVERIFY(one["states"].size() == 1 && one["states"][0] == j["states"][2]);
+    const Json larger = json(call_({"steps", file, "--sheet", "240x180mm", "--json"}));
+    QVERIFY(larger["states"][1]["size_mm"] == Json({240.0, 90.0}));
+  }
+
+  void what_is_refused_keeps_the_states_before_it() {
+    const auto o = call_({"steps", written("sheet a6\nvalley left onto right\nvalley br onto tr layers 1\nover\n"), "--json"});
+    QCOMPARE(o.exit, 1);
+    QCOMPARE(o.err.count('\n'), 1);
+    const Json j = json(o);
+    QCOMPARE(j["states"].size(), std::size_t{2});
+    QCOMPARE(j["refused"]["line"].get<int>(), 3);
+  }
+
+  void files_of_every_ending() {
+    for (const char* ending : {"pdf", "html", "svg", "json"}) {
+      const QString file = path(QStringLiteral("kite.%1").arg(ending));
+      const auto o = call_({"steps", "kite", "-o", file});
+      QVERIFY2(o.exit == 0, o.err.constData());
+      QFile f(file);
+      QVERIFY(f.open(QIODevice::ReadOnly));
+      const QByteArray bytes = f.readAll();
+      QVERIFY(bytes.size() > 1000);
+      if (QByteArray(ending) == "html") QCOMPARE(bytes.count("<svg"), qsizetype{4}); // three moves and the finished kite
+      if (QByteArray(ending) == "svg") QVERIFY(bytes.contains("Finished: ") && bytes.contains("Kite base"));
+      if (QByteArray(ending) == "json")
+        QVERIFY(Json::parse(bytes.toStdString()) == json(call_({"steps", "kite", "--json"})));
+    }
+  }
+};
+
+QTEST_GUILESS_MAIN(StepsContractTest)
+#include "steps_contract_test.moc"
