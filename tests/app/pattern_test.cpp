@@ -2,6 +2,8 @@
 // repairs, directions, and the face under the pointer lit in both drawings.
 #include "window.h"
 
+#include "shell/notice_list.h"
+
 #include "pattern/beginnings.h"
 
 #include "base/atomic_file.h"
@@ -256,6 +258,34 @@ private slots:
     }
     QVERIFY(w.pattern()->read_file_named(dir.filePath("none.svg")).contains("none.svg"));
     QVERIFY(w.pattern()->write_file_named(dir.filePath("out.png")).contains(".json"));
+  }
+
+  void a_pattern_that_is_read_becomes_the_sheet() {
+    Window w;
+    QTemporaryDir dir;
+    const QString file = dir.filePath("map.json");
+    CreasePattern map = testing::map_pattern(2, 3);
+    for (Point& v : map.vertices) v += Point{7, -3};
+    const Point size = bounding_box(map.vertices).size();
+    QVERIFY(write_atomically(file.toStdString(), pattern_json(map)));
+    w.workspace->document.change("found", [](Project& p) {
+      p.pattern.rules = {"line 0,4 along 1,0"};
+      p.pattern.directions = {{{0.5, 4}, EdgeKind::valley}};
+    });
+    const std::string before = w.project().sheet.code();
+    QVERIFY(w.pattern()->read_file_named(file).isEmpty());
+    QVERIFY(testing::near(w.project().sheet.width(), size.x(), 1e-6));
+    QVERIFY(testing::near(w.project().sheet.height(), size.y(), 1e-6));
+    QVERIFY(w.project().pattern.directions.empty()); // they belonged to other creases
+    QVERIFY(testing::near(bounding_box(w.project().pattern.base->vertices).low.norm(), 0, 1e-9));
+    w.workspace->document.undo_stack().undo();
+    QCOMPARE(w.project().sheet.code(), before);
+    QCOMPARE(w.project().pattern.directions.size(), std::size_t{1});
+    // What is no rectangle leaves the sheet alone, and says so.
+    QVERIFY(write_atomically(file.toStdString(), pattern_json(testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"))));
+    QVERIFY(w.pattern()->read_file_named(file).isEmpty());
+    QCOMPARE(w.project().sheet.code(), before);
+    QVERIFY(w.window->notices()->sentences().join(' ').contains("keeps its own outline"));
   }
 
   void a_count_that_takes_too_long_is_cancelled() {

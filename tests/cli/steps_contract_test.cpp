@@ -40,8 +40,9 @@ private slots:
   }
 
   void a_state_is_as_the_contract_says() {
-    const QString file = written("sheet 120x90mm\n\nc2 = valley bottom onto top\nover\np1 = pinch left onto right at top\n"
-                                 "x = cross p1 c2\n");
+    const QString file =
+        written("sheet 120x90mm\n\nc2 = valley bottom onto top\nover\np1 = pinch left onto right at top\n"
+                "x = cross p1 c2\n");
     const auto o = call_({"steps", file, "--json", "--sigma", "0.5"});
     QVERIFY2(o.exit == 0, o.err.constData());
     const Json j = json(o);
@@ -68,7 +69,8 @@ private slots:
   }
 
   void what_is_refused_keeps_the_states_before_it() {
-    const auto o = call_({"steps", written("sheet a6\nvalley left onto right\nvalley br onto tr layers 1\nover\n"), "--json"});
+    const auto o =
+        call_({"steps", written("sheet a6\nvalley left onto right\nvalley br onto tr layers 1\nover\n"), "--json"});
     QCOMPARE(o.exit, 1);
     QCOMPARE(o.err.count('\n'), 1);
     const Json j = json(o);
@@ -85,7 +87,8 @@ private slots:
       QVERIFY(f.open(QIODevice::ReadOnly));
       const QByteArray bytes = f.readAll();
       QVERIFY(bytes.size() > 1000);
-      if (QByteArray(ending) == "html") QCOMPARE(bytes.count("<svg"), qsizetype{4}); // three moves and the finished kite
+      if (QByteArray(ending) == "html")
+        QCOMPARE(bytes.count("<svg"), qsizetype{4}); // three moves and the finished kite
       if (QByteArray(ending) == "svg") QVERIFY(bytes.contains("Finished: ") && bytes.contains("Kite base"));
       if (QByteArray(ending) == "json")
         QVERIFY(Json::parse(bytes.toStdString()) == json(call_({"steps", "kite", "--json"})));

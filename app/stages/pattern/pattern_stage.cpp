@@ -278,6 +278,33 @@ void PatternStage::pick(const Point& at, double) {
   paper_->set_marks({});
 }
 
+namespace {
+
+/// The sheet a pattern is drawn on, when its edge is an upright rectangle: its raw edges then lie on the four sides of
+/// its box and are as long together.
+std::optional<Sheet> rectangle_of(const CreasePattern& pattern) {
+  if (pattern.vertices.empty()) return std::nullopt;
+  const Box box = bounding_box(pattern.vertices);
+  const Point size = box.size();
+  const double near = snap_tolerance(pattern);
+  double length = 0;
+  for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
+    if (pattern.edges[e].kind != EdgeKind::raw) continue;
+    const Segment s = pattern.segment(static_cast<int>(e));
+    const auto on = [&](int axis, double at) {
+      return std::abs(s.from[axis] - at) < near && std::abs(s.to[axis] - at) < near;
+    };
+    if (!on(0, box.low.x()) && !on(0, box.high.x()) && !on(1, box.low.y()) && !on(1, box.high.y())) return std::nullopt;
+    length += s.length();
+  }
+  if (std::abs(length - 2 * (size.x() + size.y())) > 10 * near) return std::nullopt;
+  if (!checked_length(Millimetres{size.x()}, "") || !checked_length(Millimetres{size.y()}, "")) return std::nullopt;
+  if (std::abs(size.x() - size.y()) < near) return Sheet::square(Millimetres{size.x()});
+  return Sheet::rectangle(Millimetres{size.x()}, Millimetres{size.y()});
+}
+
+} // namespace
+
 QString PatternStage::read_file_named(const QString& path) {
   const std::string file = bytes_of(path);
   const auto format = pattern_format(file, false);
@@ -294,10 +321,24 @@ QString PatternStage::read_file_named(const QString& path) {
   }
   auto pattern = parse_pattern(*text, *format, mapping);
   if (!pattern) return path + ", " + QString::fromStdString(pattern.error());
-  // A rectangle becomes the sheet; what is drawn by rule lies over what was read.
-  const auto base = std::make_shared<const CreasePattern>(pattern->healed.pattern);
-  const QString wrong = change(tr("Read a crease pattern"), [&](PatternDesign& d) { d.base = base, d.rules.clear(); });
+  CreasePattern read = pattern->healed.pattern;
+  const auto sheet = rectangle_of(read);
+  if (sheet) {
+    const Point corner = bounding_box(read.vertices).low;
+    for (Point& v : read.vertices) v -= corner;
+  }
+  const auto base = std::make_shared<const CreasePattern>(std::move(read));
+  const QString wrong = workspace_.document.change(tr("Read a crease pattern"), [&](Project& p) {
+    p.pattern.base = base;
+    p.pattern.rules.clear();
+    p.pattern.directions.clear(); // they were found for other creases
+    if (!sheet || sheet->code() == p.sheet.code()) return;
+    p.sheet = *sheet;
+    p.sheet_name = sheet->code();
+    p.trueness.reset();
+  });
   QStringList said;
+  if (!sheet) said << tr("The pattern keeps its own outline; the sheet stays as it is, for grids and references.");
   for (const std::string& s : pattern->healed.repair.sentences()) said << QString::fromStdString(s);
   if (!pattern->left_out.empty()) said << QString::fromStdString(left_out_sentence(pattern->left_out));
   if (!said.isEmpty()) workspace_.say(said.join(' '));
