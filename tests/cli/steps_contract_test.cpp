@@ -78,6 +78,16 @@ private slots:
     QCOMPARE(j["refused"]["line"].get<int>(), 3);
   }
 
+  void the_finished_size_is_that_of_the_packet() {
+    const QString file = path("blintz.html");
+    QCOMPARE(call_({"steps", "blintz", "-o", file}).exit, 0);
+    QFile f(file);
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    // A square on its corner: 150 / sqrt(2), not its level box.
+    const QByteArray html = f.readAll();
+    QVERIFY2(html.contains("Finished: 106.1 mm × 106.1 mm."), html.right(400).constData());
+  }
+
   void files_of_every_ending() {
     for (const char* ending : {"pdf", "html", "svg", "json"}) {
       const QString file = path(QStringLiteral("kite.%1").arg(ending));
