@@ -5,6 +5,7 @@
 #include "base/file_stamp.h"
 #include "fold/steps_file.h"
 #include "output/printing.h"
+#include "programme/folding.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
@@ -264,8 +265,9 @@ bool MainWindow::open_steps(const QString& path) {
     now.steps = *text;
   });
   show_stage(QStringLiteral("fold"));
-  if (const std::string why = steps_refusal(workspace_.document.project()); !why.empty())
-    notify(tr("The steps are folded as far as they go. %1").arg(shown(why)));
+  const auto& folding = workspace_.document.project().programme.folding;
+  if (folding && !folding->refusal().empty())
+    notify(tr("The steps are folded as far as they go. %1").arg(shown(folding->refusal())));
   return true;
 }
 

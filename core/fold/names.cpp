@@ -35,21 +35,6 @@ double distance_to(const Segment& s, const Point& p) {
 
 double near(const PieceForm& form) { return 2 * snap_tolerance(form.pattern); }
 
-/// The faces that hold a point of the sheet, inside or on their edge.
-std::vector<int> faces_at(const PieceForm& form, const Point& p) {
-  std::vector<int> faces;
-  for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
-    const auto& cycle = form.graph.faces[f].cycle;
-    bool holds = contains(form.pattern.vertices, cycle, p);
-    for (std::size_t i = 0; !holds && i < cycle.size(); ++i)
-      holds =
-          distance_to({form.pattern.vertices[at(cycle[i])], form.pattern.vertices[at(cycle[(i + 1) % cycle.size()])]},
-                      p) < near(form);
-    if (holds) faces.push_back(static_cast<int>(f));
-  }
-  return faces;
-}
-
 } // namespace
 
 std::vector<int> folds_to(const PieceForm& form, int face) {

@@ -55,6 +55,8 @@ public:
         make(step, static_cast<int>(i));
       } catch (const Refused& why) {
         out_.refused = {step.number, why.reason, why.unknown_name};
+        auto& lines = out_.made.lines; // of a fold that was not made
+        while (!lines.empty() && lines.back().fold >= static_cast<int>(out_.made.folds.size())) lines.pop_back();
         break;
       }
     }
@@ -340,15 +342,14 @@ private:
     if (form_->graph.faces.size() + pieces.size() > most_faces)
       throw Refused{fmt::format("the paper would lie in more than {} faces", most_faces)};
     std::vector<int> parent;
-    PieceForm creased = with_creases(*form_, creases, &parent);
+    auto divided = with_creases(*form_, creases, &parent);
+    if (!divided) throw Refused{divided.error()};
+    PieceForm creased = std::move(divided).value();
     std::vector<char> moving;
     moving.reserve(parent.size());
     for (const int p : parent) moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
     auto folded = folded_over(creased, fold, moving);
-    if (!folded) {
-      out_.made.lines.resize(lines_before);
-      throw Refused{folded.error()};
-    }
+    if (!folded) throw Refused{folded.error()};
 
     a.record.layers = layers_creased(*form_, fold, *faces);
     const Isometry back = form_->form.place[0].inverse();
@@ -356,10 +357,7 @@ private:
     a.record.aligned = back * extent(l, pieces);
     const bool new_crease = !a.record.along;
     a.record.name = new_crease ? names_.name_crease(step.name, crease) : step.alignment.along;
-    if (a.record.name.empty()) {
-      out_.made.lines.resize(lines_before);
-      throw Refused{fmt::format("{} is a name already; choose another", step.name), true};
-    }
+    if (a.record.name.empty()) throw Refused{fmt::format("{} is a name already; choose another", step.name), true};
     if (!new_crease && !step.name.empty() && names_.name_crease(step.name, crease).empty())
       throw Refused{fmt::format("{} is a name already; choose another", step.name), true};
 

@@ -87,27 +87,14 @@ private:
       break;
     }
     case FoldLayers::Kind::flap:
-      for (int f = 0; f < faces; ++f) {
-        if (touches(f, fold_.layers.flap) && distance(form_.form.place[at(f)] * fold_.layers.flap) > near_)
-          moves_[at(f)] = 1;
+      for (const int f : faces_at(form_, fold_.layers.flap)) {
+        if (distance(form_.form.place[at(f)] * fold_.layers.flap) > near_) moves_[at(f)] = 1;
       }
       if (std::find(moves_.begin(), moves_.end(), 1) == moves_.end())
         return Error{"the point of the flap does not lie on the side that moves"};
       break;
     }
     return Done{};
-  }
-
-  [[nodiscard]] bool touches(int face, const Point& p) const {
-    const auto& cycle = form_.graph.faces[at(face)].cycle;
-    if (contains(form_.pattern.vertices, cycle, p)) return true;
-    for (std::size_t i = 0; i < cycle.size(); ++i) {
-      const Point& a = form_.pattern.vertices[at(cycle[i])];
-      const Point& b = form_.pattern.vertices[at(cycle[(i + 1) % cycle.size()])];
-      const double t = std::clamp((p - a).dot(b - a) / (b - a).squaredNorm(), 0.0, 1.0);
-      if ((a + t * (b - a) - p).norm() < near_) return true;
-    }
-    return false;
   }
 
   /// Whatever is joined to paper that moves, off the crease, moves as well.

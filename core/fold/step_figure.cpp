@@ -91,10 +91,8 @@ public:
     figure_.outline = {box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}};
     figure_.view = view_;
     for (const Segment& mark : form_.marks) {
-      for (std::size_t f = 0; f < form_.graph.faces.size(); ++f) {
-        if (contains(form_.pattern.vertices, form_.graph.faces[f].cycle, mark.middle()))
-          figure_.lines.push_back({view_ * (form_.form.place[f] * mark), LineStyle::pinch, 0, false});
-      }
+      if (const auto faces = faces_at(form_, mark.middle()); !faces.empty())
+        figure_.lines.push_back({view_ * (form_.form.place[at(faces.front())] * mark), LineStyle::pinch, 0, false});
     }
   }
 
@@ -112,15 +110,8 @@ private:
 };
 
 Point place_of(const PieceForm& form, const Point& on_sheet) {
-  for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
-    if (contains(form.pattern.vertices, form.graph.faces[f].cycle, on_sheet)) return form.form.place[f] * on_sheet;
-  }
-  // On an edge: the nearest vertex's face will do, as faces meet there.
-  std::size_t best = 0;
-  for (std::size_t v = 0; v < form.pattern.vertices.size(); ++v) {
-    if ((form.pattern.vertices[v] - on_sheet).norm() < (form.pattern.vertices[best] - on_sheet).norm()) best = v;
-  }
-  return form.form.vertices[best];
+  const auto faces = faces_at(form, on_sheet);
+  return faces.empty() ? on_sheet : Point(form.form.place[at(faces.front())] * on_sheet);
 }
 
 /// The point whose way the arrow shows: the corner that travels furthest.
@@ -169,7 +160,16 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
     LineStyle style = step.kind == StepVerb::mountain ? LineStyle::mountain
                       : step.kind == StepVerb::pinch  ? LineStyle::pinch
                                                       : LineStyle::valley;
-    figure.lines.push_back({{drawing.on_top(s.from), drawing.on_top(s.to)}, style, 0, false});
+    if (step.kind != StepVerb::pinch)
+      figure.lines.push_back({{drawing.on_top(s.from), drawing.on_top(s.to)}, style, 0, false});
+    for (std::size_t m = before.form->marks.size(); m < state.form->marks.size(); ++m) {
+      const Segment& mark = state.form->marks[m];
+      figure.lines.push_back(
+          {{drawing.on_top(place_of(*before.form, mark.from)), drawing.on_top(place_of(*before.form, mark.to))},
+           style,
+           0,
+           false});
+    }
     const Line line = lies * fold.line;
     // What is brought over: the point that was named, else the corner that travels furthest across the line.
     std::optional<std::pair<Point, Point>> way;

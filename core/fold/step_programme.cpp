@@ -16,8 +16,9 @@ std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class SequenceFolding : public Folding {
 public:
-  SequenceFolding(FoldSequence sequence, double sigma_mm, std::string source)
-      : sequence_(std::move(sequence)), sigma_mm_(sigma_mm), source_(std::move(source)) {}
+  SequenceFolding(FoldedSequence folded, double sigma_mm, std::string source)
+      : sequence_(std::move(folded.made)), refusal_(folded.refused ? folded.refused->sentence() : std::string()),
+        sigma_mm_(sigma_mm), source_(std::move(source)) {}
 
   [[nodiscard]] std::size_t moves() const override { return sequence_.states.size() - 1; }
   [[nodiscard]] const PieceForm& form_before(std::size_t move) const override {
@@ -57,10 +58,12 @@ public:
       return state.fold >= 0 ? sequence_.folds[at(state.fold)].name : std::string();
     }
   }
+  [[nodiscard]] const std::string& refusal() const override { return refusal_; }
   [[nodiscard]] const std::string& source() const override { return source_; }
 
 private:
   FoldSequence sequence_;
+  std::string refusal_;
   double sigma_mm_;
   std::string source_;
 };
@@ -102,7 +105,8 @@ double seconds_of(MoveKind kind, const HandProfile& hand) {
 
 } // namespace
 
-Programme programme_of(FoldSequence sequence, const HandProfile& hand, std::string source) {
+Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::string source) {
+  const FoldSequence& sequence = folded.made;
   Programme out;
   out.sheet = sequence.file.sheet.outline();
   const SequenceErrors errors = sequence_errors(sequence, hand.sigma_mm);
@@ -143,7 +147,7 @@ Programme programme_of(FoldSequence sequence, const HandProfile& hand, std::stri
     }
     out.moves.push_back(std::move(move));
   }
-  out.folding = std::make_shared<const SequenceFolding>(std::move(sequence), hand.sigma_mm, std::move(source));
+  out.folding = std::make_shared<const SequenceFolding>(std::move(folded), hand.sigma_mm, std::move(source));
   return out;
 }
 
@@ -156,13 +160,13 @@ Result<FoldedSequence> folded_steps(const std::string& source) {
 Result<std::shared_ptr<const Folding>> folding_from(const std::string& source, const Programme& stored) {
   auto folded = folded_steps(source);
   if (!folded) return Error{folded.error()};
-  FoldSequence sequence = folded->made;
+  const FoldSequence& sequence = folded->made;
   if (sequence.states.size() != stored.moves.size() + 1)
     return Error{
         fmt::format("the steps fold {} moves, and {} are stored", sequence.states.size() - 1, stored.moves.size())};
   double sigma = 0;
   for (const Move& m : stored.moves) sigma = std::max(sigma, m.hand_sigma_mm);
-  return std::shared_ptr<const Folding>(std::make_shared<const SequenceFolding>(std::move(sequence), sigma, source));
+  return std::shared_ptr<const Folding>(std::make_shared<const SequenceFolding>(*folded, sigma, source));
 }
 
 std::string with_sheet(const std::string& source, const Sheet& sheet) {

@@ -159,7 +159,7 @@ PieceForm bare_form(const Polygon& sheet) {
   return form;
 }
 
-PieceForm with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent) {
+Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent) {
   CreasePattern rough = form.pattern;
   for (const NewCrease& c : creases) {
     const int first = static_cast<int>(rough.vertices.size());
@@ -190,7 +190,7 @@ PieceForm with_creases(const PieceForm& form, const std::vector<NewCrease>& crea
     out.form.flipped.push_back(form.form.flipped[at(found)]);
   }
   lay_out(out);
-  if (const auto ok = measure(out); !ok) throw std::logic_error(ok.error());
+  if (const auto ok = measure(out); !ok) return Error{ok.error()};
   const LayerConstraints constraints = layer_constraints(out.pattern, out.graph, out.form, out.overlap);
   out.pairs = constraints.pairs;
   out.first_above.assign(out.pairs.size(), 0);
@@ -293,6 +293,23 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
     return Error{fmt::format("paper would pass through paper (faces {})", listed(clash))};
   name_folds(out);
   return out;
+}
+
+std::vector<int> faces_at(const PieceForm& form, const Point& on_sheet) {
+  std::vector<int> faces;
+  const auto near_edge = [&](int from, int to) {
+    const Point& a = form.pattern.vertices[at(from)];
+    const Point d = form.pattern.vertices[at(to)] - a;
+    const double t = std::clamp((on_sheet - a).dot(d) / d.squaredNorm(), 0.0, 1.0);
+    return (a + t * d - on_sheet).norm() < 2 * closeness(form);
+  };
+  for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
+    const auto& cycle = form.graph.faces[f].cycle;
+    bool holds = contains(form.pattern.vertices, cycle, on_sheet);
+    for (std::size_t i = 0; !holds && i < cycle.size(); ++i) holds = near_edge(cycle[i], cycle[(i + 1) % cycle.size()]);
+    if (holds) faces.push_back(static_cast<int>(f));
+  }
+  return faces;
 }
 
 std::vector<int> broken_layers(const PieceForm& form) {

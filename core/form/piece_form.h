@@ -38,9 +38,9 @@ struct NewCrease {
 };
 
 /// The form with more creases, all of them open: nothing moves. `parent`, when given, gets for each face the one it was
-/// a part of.
-PieceForm with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
-                       std::vector<int>* parent = nullptr);
+/// a part of. Fails when creases lie too close together to tell apart.
+Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
+                               std::vector<int>* parent = nullptr);
 
 /// The faces that are marked come to lie anew, on top of all others or below them, the order among them turned about
 /// as the paper turns. Fails with the reason when paper would tear or pass through paper.
@@ -53,5 +53,8 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges);
 /// Faces for which an order of the layers breaks a condition of the flat-folded state; empty when it is sound. An
 /// independent check of whatever made the order.
 std::vector<int> broken_layers(const PieceForm& form);
+
+/// The faces that hold a point of the bare sheet, inside or on their edge.
+std::vector<int> faces_at(const PieceForm& form, const Point& on_sheet);
 
 } // namespace uc

@@ -167,9 +167,10 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
   try {
     Project p = project_from(JsonReader(*doc));
     // Earlier versions planned for the typed size of a measured sheet.
-    const double planned = bounding_box(planned_sheet(p).outline()).size().x();
+    const double typed = p.sheet.width();
+    const bool measured = std::abs(planned_sheet(p).width() - typed) > 1e-6 * typed;
     if (p.programme.empty() ||
-        (p.trueness && std::abs(bounding_box(p.programme.sheet).size().x() - planned) > 1e-6 * planned)) {
+        (measured && std::abs(bounding_box(p.programme.sheet).size().x() - typed) < 1e-6 * typed)) {
       if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
     }
     return p;

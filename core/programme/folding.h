@@ -24,6 +24,8 @@ public:
   [[nodiscard]] virtual std::string text(std::size_t move, const TextStyle& style) const = 0;
   [[nodiscard]] virtual std::string check(std::size_t move, const TextStyle& style) const = 0;
   [[nodiscard]] virtual std::string short_text(std::size_t move, const TextStyle& style) const = 0;
+  /// Why the steps file is not folded to its end; empty when it is.
+  [[nodiscard]] virtual const std::string& refusal() const = 0;
   /// The steps file, from which all of this is made again.
   [[nodiscard]] virtual const std::string& source() const = 0;
 };

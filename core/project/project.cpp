@@ -24,13 +24,6 @@ Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn
                    project.pattern.grid == PatternGrid::square ? project.pattern.count : 0, progress);
 }
 
-std::string steps_refusal(const Project& project) {
-  if (project.steps.empty()) return {};
-  const auto folded = folded_steps(with_sheet(project.steps, planned_sheet(project)));
-  if (!folded) return folded.error();
-  return folded->refused ? folded->refused->sentence() : std::string();
-}
-
 Programme planned_programme(const Project& project, const Division& division) {
   if (!project.steps.empty() || !project.pre_crease || project.pattern.empty())
     return planned_programme(project, division, nullptr);
@@ -41,10 +34,8 @@ Programme planned_programme(const Project& project, const Division& division) {
 Programme planned_programme(const Project& project, const Division& division, const Precrease* creases) {
   if (!project.steps.empty()) {
     std::string source = with_sheet(project.steps, planned_sheet(project));
-    if (auto folded = folded_steps(source)) {
-      FoldSequence made = folded->made;
-      return programme_of(std::move(made), project.hand, std::move(source));
-    }
+    if (auto folded = folded_steps(source))
+      return programme_of(std::move(folded).value(), project.hand, std::move(source));
   }
   const Programme& grid = creases ? creases->programme : division.programme;
   if (project.references.empty()) return grid;

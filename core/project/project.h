@@ -58,9 +58,6 @@ Programme planned_programme(const Project& project, const Division& division, co
 /// that cannot be pre-creased leaves the grid.
 Programme planned_programme(const Project& project, const Division& division);
 
-/// Why the project's steps cannot be folded to the end; empty when they can, and when there are none.
-std::string steps_refusal(const Project& project);
-
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);
 

@@ -100,6 +100,7 @@ private slots:
     QVERIFY(w.window->open_steps(bad));
     QCOMPARE(w.project().programme.moves.size(), std::size_t{1});
     QVERIFY(w.window->notices()->sentences().join(' ').contains("would tear"));
+    QVERIFY2(w.ledger().contains("would tear"), qPrintable(w.ledger())); // for as long as it is so
     QVERIFY(!w.window->open_steps(w.dir.path() + "/none.steps"));
   }
 };

@@ -259,7 +259,7 @@ private slots:
     FoldedSequence all = folded(source);
     HandProfile hand;
     hand.sigma_mm = 0.3;
-    const Programme made = programme_of(std::move(all.made), hand, source);
+    const Programme made = programme_of(std::move(all), hand, source);
     QCOMPARE(made.moves.size(), std::size_t{4});
     QCOMPARE(made.moves[1].kind, MoveKind::fold);
     QCOMPARE(made.moves[3].kind, MoveKind::unfold);

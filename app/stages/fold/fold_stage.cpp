@@ -398,6 +398,8 @@ void FoldStage::write_ledger(Ledger& ledger) {
     ledger.line(tr("Skipped"), QString::number(session_.progress().skipped.size()));
     ledger.line(tr("Faults"), QString::number(session_.progress().faults));
   }
+  if (programme.folding && !programme.folding->refusal().empty())
+    ledger.caution(tr("The steps end early. %1").arg(shown(programme.folding->refusal())));
   if (at < count) {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
     ledger.section(tr("THIS MOVE"));

@@ -262,7 +262,7 @@ void SheetStage::write_ledger(Ledger& ledger) {
   ledger.section(tr("PAPER AND PLEAT"));
   ledger.line(tr("Thickness"), workspace_.error(p.stock.caliper_mm));
   ledger.line(tr("In stock"), tr("%1 sheets").arg(p.stock.sheets));
-  const GridLayout layout = lay_out(p.sheet, p.grid);
+  const GridLayout layout = lay_out(planned_sheet(p), p.grid);
   const double pleat = layout.families.front().extent_mm / p.grid.parts;
   ledger.line(tr("One part of %1").arg(p.grid.parts), workspace_.length(pleat),
               tr("%1 ÷ %2").arg(workspace_.length(layout.families.front().extent_mm)).arg(p.grid.parts));
