@@ -56,7 +56,7 @@ void local_proof(benchmark::State& state) {
   state.counters["parsing_ms"] = parsing / rounds;
   state.counters["proof_ms"] = proving / rounds;
   state.counters["factor"] = proving / parsing;
-  state.counters["factor_bound"] = 2;
+  state.counters["bound_factor"] = 2;
 }
 
 /// Exponents of growth between the smallest and the largest size of a row of runs.
@@ -96,12 +96,12 @@ void layers(benchmark::State& state, const CreasePattern& pattern, Growth* growt
   state.counters["ms"] = all / rounds;
   // Chevrons and twists are promised within a time, hard cases within a share of what the solver takes.
   if (growth) state.counters["bound_ms"] = 5000;
-  if (solver > all / 2) state.counters["over_solver_bound"] = 2;
+  if (solver > all / 2) state.counters["bound_over_solver"] = 2;
   state.counters["solver_ms"] = solver / rounds;
   state.counters["over_solver"] = solver > 0 ? all / solver : 0;
   state.counters["components"] = proof->order.components;
   state.counters["peak_MB"] = peak_mb();
-  state.counters["peak_bound_MB"] = 2048;
+  state.counters["bound_peak_MB"] = 2048;
   if (growth) growth->runs.emplace_back(static_cast<double>(proof->graph->faces.size()), all / rounds);
 }
 

@@ -156,9 +156,9 @@ void build(benchmark::State& state, std::size_t shape) {
   }
   state.counters["bound_ms"] = 5000;
   state.counters["memory_MB"] = mb;
-  state.counters["memory_bound_MB"] = 400;
+  state.counters["bound_memory_MB"] = 400;
   state.counters["disk_MB"] = disk;
-  state.counters["disk_bound_MB"] = 100;
+  state.counters["bound_disk_MB"] = 100;
 }
 
 } // namespace

@@ -10,7 +10,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct AssignOptions {
   PatternSource source;
   std::string out, prefer = "any";
   ProofEffort effort;
@@ -48,7 +48,7 @@ Json answer_json(const Directed& answer) {
           {"clash", answer.clash}};
 }
 
-int late(const Options& o) {
+int late(const AssignOptions& o) {
   Directed nothing;
   nothing.out_of_time = true;
   if (o.json)
@@ -58,8 +58,8 @@ int late(const Options& o) {
   return answer_is_no;
 }
 
-int run(const Options& o) {
-  const auto wish = direction_wish(o.prefer);
+int run(const AssignOptions& o) {
+  const auto wish = named<DirectionWish>(o.prefer);
   if (!wish) throw CallError{fmt::format("--prefer {}: type any, alternating, few-changes or symmetric", o.prefer)};
   if (!same_format(o.source, o.out)) refuse_to_replace("-o", o.out, {o.source.file});
   ProofOptions effort;
@@ -85,7 +85,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_assign(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<AssignOptions>();
   auto* c = app.add_subcommand("assign", "Direct the undirected creases so that the layers exist");
   add_source(*c, o->source);
   c->add_option("-o,--output", o->out, "Where the directed pattern goes")->required();

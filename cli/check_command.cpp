@@ -12,7 +12,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct CheckOptions {
   PatternSource source;
   ProofEffort effort;
   bool no_layers = false;
@@ -54,7 +54,7 @@ void print_for_people(const PatternProof& proof, bool tried) {
 }
 
 /// The answer when not even the vertices were checked in time.
-int late(const Options& o) {
+int late(const CheckOptions& o) {
   if (!o.json) out() << late_sentence << "\n";
   if (o.json)
     print_json(
@@ -68,7 +68,7 @@ int late(const Options& o) {
   return answer_is_no;
 }
 
-int run(const Options& o) {
+int run(const CheckOptions& o) {
   ProofOptions options;
   options.layers = !o.no_layers;
   options.seconds = seconds_option(o.effort.seconds);
@@ -102,7 +102,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_check(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<CheckOptions>();
   auto* c = app.add_subcommand("check", "Prove a crease pattern: every vertex, then the order of all layers");
   add_source(*c, o->source);
   c->add_flag("--no-layers", o->no_layers, "Check the vertices only");

@@ -10,13 +10,13 @@
 namespace uc::cli {
 namespace {
 
-struct Options {
+struct CountOptions {
   PatternSource source;
   ProofEffort effort{"600", ""};
   bool json = false;
 };
 
-int run(const Options& o) {
+int run(const CountOptions& o) {
   ProofOptions effort;
   effort.seconds = seconds_option(o.effort.seconds);
   effort.memory_bytes = memory_option(o.effort.memory);
@@ -49,7 +49,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_count(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<CountOptions>();
   auto* c = app.add_subcommand("count", "Count the flat-folded states of a crease pattern, face 0 held");
   add_source(*c, o->source);
   add_effort(*c, o->effort, "reading included");

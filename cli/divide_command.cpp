@@ -17,7 +17,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct DivideOptions {
   std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
   bool either_side = false;
   bool json = false;
@@ -50,15 +50,15 @@ Json family_json(const Division& d, std::size_t f) {
   return {{"axis", family.name}, {"extent_mm", family.extent_mm}, {"lines", lines}, {"steps", steps}};
 }
 
-int run(const Options& o) {
+int run(const DivideOptions& o) {
   const Sheet sheet = sheet_option(o.sheet);
   GridSpec spec;
   spec.parts = whole_option("--parts", o.parts, least_parts, greatest_parts);
-  const auto axis = grid_axis_named(o.axis);
+  const auto axis = named<GridAxis>(o.axis);
   if (!axis)
     throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
   spec.axis = *axis;
-  const auto method = method_named(o.method);
+  const auto method = named<Method>(o.method);
   if (!method) {
     throw CallError{
         fmt::format("--method: \"{}\" is no method; type best, edges, neighbours, stepping or iterated", o.method)};
@@ -69,7 +69,7 @@ int run(const Options& o) {
   hand.guess_sigma_mm = length_option("--guess-sigma", o.guess_sigma);
   hand.either_side = o.either_side;
   if (!o.start.empty()) {
-    const auto kind = start_kind_named(o.start);
+    const auto kind = named<StartKind>(o.start);
     std::shared_ptr<const SheetIndex> index;
     if (kind == StartKind::route) {
       with_progress("Learning this shape of sheet", [&](Progress& p) {
@@ -131,7 +131,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_divide(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<DivideOptions>();
   CLI::App* c = app.add_subcommand("divide", "Plan a division into equal parts with the expected error of every line.");
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm, ngon:6:100mm")->required();
   c->add_option("--parts", o->parts, "Number of equal parts, 2 to 256")->required();

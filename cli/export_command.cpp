@@ -10,19 +10,19 @@
 namespace uc::cli {
 namespace {
 
-struct Options {
+struct ExportArguments {
   std::string project, output, paper = "A4", what = "both", start, pages = "200";
   bool json = false;
 };
 
-int run(const Options& o) {
+int run(const ExportArguments& o) {
   const auto project = load_project(o.project);
   if (!project) throw CallError{project.error()};
   ExportOptions options;
   options.fonts.folder = font_folder();
   options.session_start = o.start;
   options.most_pages = static_cast<std::size_t>(whole_option("--pages", o.pages, 1, 1'000'000));
-  const auto what = export_part_named(o.what);
+  const auto what = named<ExportPart>(o.what);
   if (!what) throw CallError{fmt::format("--what: \"{}\" is no part; type template, handout or both", o.what)};
   options.part = *what;
   const auto paper = paper_named(o.paper);
@@ -41,7 +41,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_export(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<ExportArguments>();
   CLI::App* c = app.add_subcommand("export", "Write a project's grid and programme to a file.");
   c->add_option("project", o->project, "A project file (.undercrease)")->required();
   c->add_option("-o,--output", o->output, "FILE.pdf, .svg, .csv, .ics or .html")->required();

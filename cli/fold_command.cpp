@@ -11,7 +11,7 @@
 namespace uc::cli {
 namespace {
 
-struct Options {
+struct FoldOptions {
   PatternSource source;
   std::string out;
   ProofEffort effort;
@@ -19,7 +19,7 @@ struct Options {
   bool json = false;
 };
 
-int run(const Options& o) {
+int run(const FoldOptions& o) {
   const bool known = o.out.ends_with(".svg") || o.out.ends_with(".json") || o.out.ends_with(".pdf");
   if (!known) throw CallError{fmt::format("-o {}: the folded form is written to .svg, .pdf or .json files", o.out)};
   // The folded form of a pattern is a file of another kind, whatever the ending.
@@ -62,7 +62,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_fold(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<FoldOptions>();
   auto* c = app.add_subcommand("fold", "Write the folded form of a crease pattern");
   add_source(*c, o->source);
   c->add_option("-o,--output", o->out, "FILE.svg, .pdf or .json")->required();

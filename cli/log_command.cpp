@@ -14,14 +14,14 @@
 namespace uc::cli {
 namespace {
 
-struct Options {
+struct LogOptions {
   std::string database, search, status, sort = "newest", output;
   std::int64_t run = 0;
   bool json = false;
 };
 
 /// The log, looked at without writing; none where nothing has been folded yet.
-std::optional<RunLog> open_log(const Options& o) {
+std::optional<RunLog> open_log(const LogOptions& o) {
   const std::string path = o.database.empty() ? default_log_path() : o.database;
   LogFailure failure;
   auto log = RunLog::open_to_read(path, &failure);
@@ -31,11 +31,11 @@ std::optional<RunLog> open_log(const Options& o) {
   return std::nullopt;
 }
 
-std::vector<RunSummary> matching(const std::optional<RunLog>& log, const Options& o) {
+std::vector<RunSummary> matching(const std::optional<RunLog>& log, const LogOptions& o) {
   RunQuery query;
   query.text = o.search;
   if (!o.status.empty()) {
-    query.status = run_status_named(o.status);
+    query.status = named<RunStatus>(o.status);
     if (!query.status) {
       throw CallError{
           fmt::format("--status: \"{}\" is not a state of a run; type active, finished or abandoned", o.status)};
@@ -57,7 +57,7 @@ std::vector<RunSummary> matching(const std::optional<RunLog>& log, const Options
   return std::move(runs).value();
 }
 
-int list(const Options& o) {
+int list(const LogOptions& o) {
   const auto runs = matching(open_log(o), o);
   if (o.json) {
     Json all = Json::array();
@@ -74,7 +74,7 @@ int list(const Options& o) {
   return done;
 }
 
-int show(const Options& o) {
+int show(const LogOptions& o) {
   const auto log = open_log(o);
   const auto run =
       log ? log->load(o.run)
@@ -104,7 +104,7 @@ int show(const Options& o) {
   return done;
 }
 
-int export_runs(const Options& o) {
+int export_runs(const LogOptions& o) {
   const auto log = open_log(o);
   const auto runs = matching(log, o);
   const std::string ending = std::filesystem::path(o.output).extension().string();
@@ -130,7 +130,7 @@ int export_runs(const Options& o) {
   return done;
 }
 
-void add_selection(CLI::App* c, const std::shared_ptr<Options>& o) {
+void add_selection(CLI::App* c, const std::shared_ptr<LogOptions>& o) {
   c->add_option("--search", o->search, "Words in title, stock, sheet, method or note");
   c->add_option("--status", o->status, "active, finished or abandoned");
   c->add_option("--sort", o->sort, "newest, title, parts, minutes or error (newest)");
@@ -139,7 +139,7 @@ void add_selection(CLI::App* c, const std::shared_ptr<Options>& o) {
 } // namespace
 
 void add_log(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<LogOptions>();
   CLI::App* c = app.add_subcommand("log", "The log of folded runs: list, show, export.");
   c->require_subcommand(1);
   const auto common = [&](CLI::App* sub) {

@@ -3,7 +3,7 @@
 
 #include "base/atomic_file.h"
 #include "base/quantity.h"
-#include "pattern/beginnings.h"
+#include "pattern/family.h"
 
 #include <fmt/format.h>
 
@@ -16,33 +16,52 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct PatternOptions {
   std::string family, rules, from, out, sheet = "square:240mm", grid = "square", count = "16", format;
   std::vector<std::string> sets, maps;
   bool list = false;
   bool json = false;
 };
 
+constexpr double normal_size_mm = 240;
+
+Json parameter_json(const Parameter& p) {
+  const auto value = [&](double v) -> Json {
+    if (p.type == ParameterType::choice) return parameter_text(p, v);
+    if (p.type == ParameterType::integer) return static_cast<int>(v);
+    return v;
+  };
+  return {{"name", p.name},       {"type", name_of(p.type)},    {"min", value(p.least)},
+          {"max", value(p.most)}, {"default", value(p.normal)}, {"choices", p.choices}};
+}
+
+/// Every family is drawn on a square of this side.
+Parameter size_parameter() {
+  return {"size", "Side of the sheet", ParameterType::mm, 10, 100'000, normal_size_mm, "The sheet is a square.", {}};
+}
+
 Json families_json() {
   Json out = Json::array();
-  for (const Beginning& b : beginnings()) {
-    out.push_back({{"name", b.name},
-                   {"flat_foldable", true},
-                   {"parameters",
-                    {{{"name", "count"},
-                      {"type", "integer"},
-                      {"min", b.least},
-                      {"max", b.greatest},
-                      {"default", b.count},
-                      {"choices", Json::array()}},
-                     {{"name", "size"},
-                      {"type", "mm"},
-                      {"min", 10},
-                      {"max", 100000},
-                      {"default", 240},
-                      {"choices", Json::array()}}}}});
+  for (const PatternFamily& f : pattern_families()) {
+    Json parameters = Json::array();
+    for (const Parameter& p : f.parameters) parameters.push_back(parameter_json(p));
+    parameters.push_back(parameter_json(size_parameter()));
+    out.push_back({{"name", f.name}, {"flat_foldable", f.flat_foldable}, {"parameters", parameters}});
   }
   return {{"families", out}};
+}
+
+void print_families() {
+  for (const PatternFamily& f : pattern_families()) {
+    out() << fmt::format("{:<16} {}\n", f.name, f.title);
+    for (const Parameter& p : f.parameters) {
+      const char* unit = p.type == ParameterType::mm ? " mm" : p.type == ParameterType::degrees ? " degrees" : "";
+      const std::string range = p.type == ParameterType::choice ? fmt::format("{}", fmt::join(p.choices, " "))
+                                                                : fmt::format("{} to {}{}", parameter_text(p, p.least),
+                                                                              parameter_text(p, p.most), unit);
+      out() << fmt::format("  {:<14} {:<12} {:<6} {}\n", p.name, range, parameter_text(p, p.normal), p.why);
+    }
+  }
 }
 
 struct Drawn {
@@ -51,45 +70,43 @@ struct Drawn {
 };
 
 Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string& what) {
-  const DrawnPattern all = drawn_pattern(design, sheet);
+  DrawnPattern all = drawn_pattern(design, sheet);
   if (!all.wrong.empty())
-    throw CallError{fmt::format("{}:{}: {}", what, all.wrong.front().rule, all.wrong.front().sentence)};
-  return {all.healed.pattern, bounding_box(sheet).size().x() / design.count};
+    throw CallError{all.wrong.front().rule == 0
+                        ? fmt::format("{}: {}", what, all.wrong.front().sentence)
+                        : fmt::format("{}:{}: {}", what, all.wrong.front().rule, all.wrong.front().sentence)};
+  return {std::move(all.healed.pattern), bounding_box(sheet).size().x() / all.design.count};
 }
 
-Drawn family(const Options& o) {
-  const auto found =
-      std::find_if(beginnings().begin(), beginnings().end(), [&](const Beginning& b) { return b.name == o.family; });
-  int count = found == beginnings().end() ? 0 : found->count;
-  double size = 240;
+Drawn family(const PatternOptions& o) {
+  const PatternFamily* known = find_pattern_family(o.family);
+  if (!known) throw CallError{no_such_family(o.family).message};
+  FamilyChoice choice = normal_choice(*known);
+  const Parameter size = size_parameter();
+  double side = size.normal;
   for (const std::string& set : o.sets) {
     const auto equals = set.find('=');
     const std::string name = set.substr(0, equals);
     const std::string value = equals == std::string::npos ? std::string() : set.substr(equals + 1);
-    if (name == "count")
-      count = whole_option("--set count", value, 1, most_grid_count);
-    else if (name == "size")
-      size = length_option("--set size", value);
-    else
-      throw CallError{fmt::format("--set {}: {} has the parameters count and size", set, o.family)};
+    const Parameter* p = name == size.name ? &size : known->parameter(name);
+    if (!p) {
+      std::string names;
+      for (const Parameter& each : known->parameters) names += each.name + ", ";
+      throw CallError{fmt::format("--set {}: {} has the parameters {}{}", set, o.family, names, size.name)};
+    }
+    const auto typed = parse_parameter(*p, value);
+    if (!typed) throw CallError{"--set " + typed.error()};
+    (p == &size ? side : choice.values[name]) = *typed;
   }
-  auto design = beginning(o.family, count);
-  if (!design) throw CallError{design.error()};
-  const Sheet sheet = sheet_option(fmt::format("square:{}mm", size));
-  Drawn out = drawn(*design, sheet.outline(), o.family);
-  // Families come with directions that fold.
-  const auto directions = directed(healed(out.pattern));
-  if (!directions || !directions->pattern)
-    throw CallError{fmt::format("{}: no directions were found in time", o.family)};
-  out.pattern = *directions->pattern;
-  return out;
+  return drawn(family_design(choice.name, choice.values), sheet_option(fmt::format("square:{}mm", side)).outline(),
+               o.family);
 }
 
-Drawn rules(const Options& o) {
+Drawn rules(const PatternOptions& o) {
   const auto text = read_file(o.rules);
   if (!text) throw CallError{"--rules: " + text.error()};
   PatternDesign design;
-  const auto grid = pattern_grid(o.grid);
+  const auto grid = named<PatternGrid>(o.grid);
   if (!grid) throw CallError{fmt::format("--grid {}: type square, diagonal or equilateral", o.grid)};
   design.grid = *grid;
   design.count = whole_option("--count", o.count, 1, most_grid_count);
@@ -105,12 +122,12 @@ Drawn rules(const Options& o) {
   return drawn(design, sheet_option(o.sheet).outline(), o.rules);
 }
 
-int run(const Options& o) {
+int run(const PatternOptions& o) {
   if (o.list) {
     if (o.json)
       print_json(families_json());
     else
-      for (const Beginning& b : beginnings()) out() << b.name << "\n";
+      print_families();
     return done;
   }
   const int sources = !o.family.empty() + !o.rules.empty() + !o.from.empty();
@@ -144,7 +161,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_pattern(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<PatternOptions>();
   auto* c = app.add_subcommand("pattern", "Write a crease pattern: of a family, by rules, or from another file");
   c->add_option("FAMILY", o->family, "A family, see --list");
   c->add_flag("--list", o->list, "List the families");

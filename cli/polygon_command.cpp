@@ -16,7 +16,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct PolygonOptions {
   std::string sheet, sides, recipe, sigma = "0.25";
   bool json = false;
 };
@@ -48,7 +48,7 @@ std::vector<PolygonMethod> typed_method(const std::string& file, const Polygon& 
   return {std::move(method).value()};
 }
 
-int run(const Options& o) {
+int run(const PolygonOptions& o) {
   const Sheet sheet = sheet_option(o.sheet);
   const int sides = whole_option("--sides", o.sides, least_sides, most_sides);
   HandProfile hand;
@@ -93,7 +93,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_polygon(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<PolygonOptions>();
   CLI::App* c =
       app.add_subcommand("polygon", "Fold a regular polygon from a sheet: how large, how exact, in which steps.");
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm")->required();

@@ -18,7 +18,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct PrecreaseOptions {
   PatternSource source;
   std::string school = "needed", sigma = "0.25", output, grid = "0";
   bool both_ways = false;
@@ -63,7 +63,7 @@ Json lines_json(const Precrease& p) {
   return out;
 }
 
-Json steps_json(const Programme& programme) {
+Json moves_json(const Programme& programme) {
   Json out = Json::array();
   for (const Move& m : programme.moves) {
     Json step{{"n", out.size() + 1}, {"kind", name_of(m.kind)}, {"text", move_text(programme, m)}};
@@ -94,8 +94,8 @@ void write(const Programme& programme, const PatternSource& source, const std::s
   write_output("-o", file, bytes, {source.file});
 }
 
-int run(const Options& o) {
-  const auto school = crease_school_named(o.school);
+int run(const PrecreaseOptions& o) {
+  const auto school = named<CreaseSchool>(o.school);
   if (!school) throw CallError{fmt::format("--school {}: type everything, needed or scored", o.school)};
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
@@ -118,7 +118,7 @@ int run(const Options& o) {
     print_json({{"school", o.school},
                 {"schools", costs},
                 {"lines", lines_json(*chosen)},
-                {"steps", steps_json(chosen->programme)}});
+                {"steps", moves_json(chosen->programme)}});
     return done;
   }
   for (const Json& c : costs)
@@ -137,7 +137,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_precrease(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<PrecreaseOptions>();
   auto* c = app.add_subcommand("pre-crease", "Plan how a pattern's creases come onto the sheet before the collapse");
   add_source(*c, o->source);
   c->add_option("--school", o->school, "everything, needed or scored")->capture_default_str();

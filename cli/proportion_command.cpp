@@ -14,12 +14,12 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct ProportionOptions {
   std::string sheet, ratio, strips, max_creases = "4", top = "3", sigma = "0.25";
   bool json = false;
 };
 
-int run_strips(const Options& o, const Polygon& sheet) {
+int run_strips(const ProportionOptions& o, const Polygon& sheet) {
   const auto ways = strips_of(sheet, length_option("--strips", o.strips));
   if (!ways) throw CallError{"--strips: " + ways.error()};
   Json list = Json::array();
@@ -34,7 +34,7 @@ int run_strips(const Options& o, const Polygon& sheet) {
   return done;
 }
 
-int run_trim(const Options& o, const Polygon& sheet) {
+int run_trim(const ProportionOptions& o, const Polygon& sheet) {
   const auto ratio = parse_ratio(o.ratio);
   if (!ratio) throw CallError{"--ratio: " + ratio.error()};
   SearchOptions search;
@@ -75,7 +75,7 @@ int run_trim(const Options& o, const Polygon& sheet) {
   return done;
 }
 
-int run(const Options& o) {
+int run(const ProportionOptions& o) {
   const Polygon sheet = sheet_option(o.sheet).outline();
   if (o.ratio.empty() == o.strips.empty()) throw CallError{"give either --ratio or --strips"};
   return o.strips.empty() ? run_trim(o, sheet) : run_strips(o, sheet);
@@ -84,7 +84,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_proportion(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<ProportionOptions>();
   CLI::App* c =
       app.add_subcommand("proportion", "Trim a sheet to another ratio by folding alone, or cut it into strips.");
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm")->required();

@@ -18,7 +18,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-struct Options {
+struct ReferenceOptions {
   std::string sheet, mark, point, line, angle, recipe, max_creases = "4", top = "5", sigma = "0.25";
   std::vector<std::string> keep_clean;
   bool json = false;
@@ -37,7 +37,7 @@ std::vector<double> lengths(const std::string& name, const std::string& text, st
   return values;
 }
 
-Target target_of(const Options& o, const Polygon& sheet) {
+Target target_of(const ReferenceOptions& o, const Polygon& sheet) {
   const int given = !o.mark.empty() + !o.point.empty() + !o.line.empty() + !o.angle.empty();
   if (given != 1)
     throw CallError{given == 0 ? "nothing is wanted; give one of --mark, --point, --line and --angle"
@@ -114,7 +114,7 @@ std::vector<Route> typed_route(const std::string& file, const Polygon& sheet, co
   return {std::move(*route)};
 }
 
-int run(const Options& o) {
+int run(const ReferenceOptions& o) {
   const Sheet sheet = sheet_option(o.sheet);
   const Polygon& outline = sheet.outline();
   SearchOptions search;
@@ -155,7 +155,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_reference(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<ReferenceOptions>();
   CLI::App* c =
       app.add_subcommand("reference", "Find the best ways to fold a mark, a point, a line or an angle on a sheet.");
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm, ngon:6:100mm")->required();

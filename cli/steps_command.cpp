@@ -19,14 +19,14 @@
 namespace uc::cli {
 namespace {
 
-struct Options {
+struct StepsOptions {
   std::string source, sheet, state, sigma = "0.25", output, format;
   std::vector<std::string> set;
   bool list = false;
   bool json = false;
 };
 
-int list(const Options& o) {
+int list(const StepsOptions& o) {
   const auto all = step_library(steps_folder());
   if (!all) throw CallError{all.error()};
   if (o.json) {
@@ -46,7 +46,7 @@ int list(const Options& o) {
 }
 
 /// The text of a file, of standard input, or of a sequence of the library.
-std::string text_of(const Options& o) {
+std::string text_of(const StepsOptions& o) {
   if (o.source == "-" && o.format != "steps") throw CallError{"-: say what is read, with --format steps"};
   if (!o.format.empty() && o.format != "steps")
     throw CallError{fmt::format("--format {}: moves are read from steps files; type steps", o.format)};
@@ -63,7 +63,7 @@ std::string text_of(const Options& o) {
   return std::move(text).value();
 }
 
-int run(const Options& o) {
+int run(const StepsOptions& o) {
   if (o.list) return list(o);
   if (o.source.empty()) throw CallError{"name a steps file or a sequence of the library; see steps --list"};
   const double sigma = length_option("--sigma", o.sigma);
@@ -120,7 +120,7 @@ int run(const Options& o) {
 } // namespace
 
 void add_steps(CLI::App& app, Action& action) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<StepsOptions>();
   auto* c = app.add_subcommand("steps", "Fold a steps file: every state, proved, with its layers");
   c->add_option("source", o->source, "A steps file, - for standard input, or a name of the library");
   c->add_flag("--list", o->list, "What the library holds");

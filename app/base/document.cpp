@@ -52,7 +52,7 @@ public:
   }
   void redo() override {
     become(after_);
-    if (!aside_.isEmpty() && document_.autosave().isEmpty()) document_.recovery_.discard(aside_);
+    if (!aside_.isEmpty()) document_.recovery_.go_on_in(aside_, document_.text_to_keep());
     aside_.clear();
   }
 
@@ -297,11 +297,15 @@ QString Document::take_theirs() {
   return {};
 }
 
-QString Document::autosave() {
-  autosave_timer_.stop();
+std::string Document::text_to_keep() const {
   Project copy = project_;
   if (!in_step_) copy.programme = {};
-  return recovery_.keep(Recovery::with_origin(std::move(copy), origin()));
+  return Recovery::with_origin(std::move(copy), origin());
+}
+
+QString Document::autosave() {
+  autosave_timer_.stop();
+  return recovery_.keep(text_to_keep());
 }
 
 QString Document::recover(const QString& recovery_file) {
@@ -314,9 +318,9 @@ QString Document::recover(const QString& recovery_file) {
   undo_.push(new ProjectSwitch(*this, tr("Restore unsaved work"), {project_, revision_, in_step_, origin()},
                                {*project, ++last_revision_, true, from}, true));
   set_revisions(revision_, -1);
-  if (const QString wrong = autosave(); !wrong.isEmpty())
+  autosave_timer_.stop();
+  if (const QString wrong = recovery_.go_on_in(recovery_file, text_to_keep()); !wrong.isEmpty())
     return tr("Your work is back, but it could not be saved aside; save it now. %1").arg(wrong);
-  QFile::remove(recovery_file);
   return {};
 }
 

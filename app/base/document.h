@@ -87,6 +87,7 @@ private:
   [[nodiscard]] static CreaseWish wish_for(const Project& project, const PrecreaseSpec& spec);
   void take_plan();
   [[nodiscard]] std::string text_to_store(Project project) const;
+  [[nodiscard]] std::string text_to_keep() const;
   void set_revisions(int now, int saved);
   void set_origin(const Origin& from);
   [[nodiscard]] Origin origin() const { return {path_, file_digest_}; }

@@ -84,6 +84,15 @@ QString Recovery::keep(const std::string& text) {
   return {};
 }
 
+QString Recovery::go_on_in(const QString& file, const std::string& text) {
+  auto held = HeldFile::written(bytes_of(file), text);
+  if (!held) return QString::fromStdString(held.error());
+  if (!own_.isEmpty() && own_ != file) QFile::remove(own_);
+  own_ = file;
+  held_ = std::move(held).value();
+  return {};
+}
+
 void Recovery::drop_own() {
   if (!own_.isEmpty()) QFile::remove(own_);
   held_.release();

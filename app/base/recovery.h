@@ -37,6 +37,9 @@ public:
 
   /// Writes this program's own copy. Returns a sentence when that fails; then the copy before stands.
   QString keep(const std::string& project_text_with_origin);
+  /// Writes it in place of a copy that was recovered, and from now on there; what was kept before goes when it is
+  /// safe. At no moment do two copies stand for one work.
+  QString go_on_in(const QString& recovered, const std::string& project_text_with_origin);
   /// The project's text with where it belongs, as it is kept.
   static std::string with_origin(Project project, const Origin& from);
   /// What is kept is saved elsewhere, or no longer wanted.

@@ -3,7 +3,7 @@
 #include "base/atomic_file.h"
 #include "io/json_reader.h"
 #include "io/project_file.h"
-#include "pattern/beginnings.h"
+#include "pattern/family.h"
 #include "record/run_log.h"
 #include "shell/main_window.h"
 #include "stages/divide/divide_stage.h"
@@ -28,8 +28,8 @@ Result<RunDetail> completed(const Json& entry) {
   if (!sheet) return Error{sheet.error()};
   GridSpec spec;
   spec.parts = run.summary.parts;
-  spec.axis = grid_axis_named(run.summary.axis).value_or(GridAxis::both);
-  spec.method = method_named(run.summary.method).value_or(Method::best);
+  spec.axis = named<GridAxis>(run.summary.axis).value_or(GridAxis::both);
+  spec.method = named<Method>(run.summary.method).value_or(Method::best);
   const auto division = divide(*sheet, spec, HandProfile{});
   if (!division) return Error{division.error()};
   run.programme_json = json_of(division->programme).dump();
@@ -128,8 +128,7 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   found();
   wrong << shoot("polygon");
   window.show_stage("pattern");
-  const auto panel = beginning("square-twists", 18);
-  if (panel) workspace.document.change("", [&](Project& p) { p.pattern = *panel; });
+  workspace.document.change("", [](Project& p) { p.pattern = family_design("square-twists", {{"count", 18}}); });
   window.show_stage("prove");
   auto* prove = static_cast<ProveStage*>(window.stage("prove"));
   const auto proved = [&] {

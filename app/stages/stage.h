@@ -3,9 +3,8 @@
 #pragma once
 
 #include "base/workspace.h"
+#include "widgets/field.h"
 #include "widgets/ledger.h"
-
-#include <QWidget>
 
 namespace uc::app {
 
@@ -37,33 +36,6 @@ signals:
 
 protected:
   Workspace& workspace_;
-};
-
-/// A titled field of a choices column: label, editor, and room for the sentence that says what is wrong with it.
-class Field : public QWidget {
-  Q_OBJECT
-public:
-  Field(const QString& label, QWidget* editor, QWidget* parent = nullptr);
-  void set_error(const QString& sentence);
-  [[nodiscard]] QString error() const;
-
-private:
-  QWidget* editor_;
-  class QLabel* error_;
-};
-
-/// The column that choices() returns: scrollable, of fixed width.
-class ChoicesColumn : public QScrollArea {
-  Q_OBJECT
-public:
-  explicit ChoicesColumn(const QString& title);
-  void add(QWidget* widget);
-  QWidget* add_section(const QString& title);
-  void add_hint(const QString& text);
-  void finish();
-
-private:
-  class QVBoxLayout* layout_;
 };
 
 } // namespace uc::app

@@ -31,13 +31,6 @@ std::string symbol(LengthUnit unit) {
   return "mm";
 }
 
-std::optional<LengthUnit> length_unit_named(const std::string& symbol) {
-  if (symbol == "mm") return LengthUnit::mm;
-  if (symbol == "cm") return LengthUnit::cm;
-  if (symbol == "in") return LengthUnit::inch;
-  return std::nullopt;
-}
-
 std::string format_number(double value, int digits) {
   std::string text = fmt::format("{:.{}f}", value, digits);
   if (text.find('.') != std::string::npos) {

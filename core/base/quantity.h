@@ -1,6 +1,8 @@
 // Lengths and angles that must not be mixed up at public boundaries, and the units a folder may read them in.
 #pragma once
 
+#include "base/names.h"
+
 #include <compare>
 #include <numbers>
 #include <optional>
@@ -19,12 +21,14 @@ struct Degrees {
 };
 
 enum class LengthUnit { mm, cm, inch };
+template <>
+inline constexpr auto enum_words<LengthUnit> =
+    std::to_array<Word<LengthUnit>>({{LengthUnit::mm, "mm"}, {LengthUnit::cm, "cm"}, {LengthUnit::inch, "in"}});
 
 /// Length of one unit in mm.
 double mm_per(LengthUnit unit);
 /// "mm", "cm" or "in".
 std::string symbol(LengthUnit unit);
-std::optional<LengthUnit> length_unit_named(const std::string& symbol);
 
 /// A length as a folder reads it: 0.1 mm, 0.01 cm, or inches to the nearest 1/32 written as a mixed fraction.
 std::string format_length(Millimetres length, LengthUnit unit);

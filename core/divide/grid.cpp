@@ -10,16 +10,6 @@
 namespace uc {
 namespace {
 
-constexpr std::array axes = {"x", "y", "both", "diagonal", "equilateral"};
-constexpr std::array extents = {"full", "to-diagonals", "inset"};
-constexpr std::array directions = {"valley", "alternating", "both-ways"};
-
-template <class Names> std::optional<std::size_t> find(const Names& names, const std::string& name) {
-  const auto it = std::find(names.begin(), names.end(), name);
-  if (it == names.end()) return std::nullopt;
-  return static_cast<std::size_t>(it - names.begin());
-}
-
 std::string place_of(const Point& outward) {
   static constexpr std::array places = {"right", "upper-right", "top",    "upper-left",
                                         "left",  "lower-left",  "bottom", "lower-right"};
@@ -97,25 +87,6 @@ std::vector<Segment> between(const Segment& s, const Point& n, double low, doubl
 }
 
 } // namespace
-
-std::string name_of(GridAxis axis) { return axes.at(static_cast<std::size_t>(axis)); }
-std::string name_of(ExtentRule rule) { return extents.at(static_cast<std::size_t>(rule)); }
-std::string name_of(DirectionRule rule) { return directions.at(static_cast<std::size_t>(rule)); }
-std::optional<GridAxis> grid_axis_named(const std::string& name) {
-  const auto at = find(axes, name);
-  if (!at) return std::nullopt;
-  return static_cast<GridAxis>(*at);
-}
-std::optional<ExtentRule> extent_rule_named(const std::string& name) {
-  const auto at = find(extents, name);
-  if (!at) return std::nullopt;
-  return static_cast<ExtentRule>(*at);
-}
-std::optional<DirectionRule> direction_rule_named(const std::string& name) {
-  const auto at = find(directions, name);
-  if (!at) return std::nullopt;
-  return static_cast<DirectionRule>(*at);
-}
 
 bool GridSpec::operator==(const GridSpec& o) const {
   const auto same_box = [](const Box& a, const Box& b) { return a.low == b.low && a.high == b.high; };

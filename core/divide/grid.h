@@ -2,6 +2,8 @@
 // are creased. Knows geometry only; how the lines are folded is the plan's business.
 #pragma once
 
+#include "base/names.h"
+
 #include "divide/plan.h"
 #include "paper/sheet.h"
 
@@ -11,16 +13,24 @@
 namespace uc {
 
 enum class GridAxis { x, y, both, diagonal, equilateral };
-std::string name_of(GridAxis axis);
-std::optional<GridAxis> grid_axis_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<GridAxis> = std::to_array<Word<GridAxis>>({{GridAxis::x, "x"},
+                                                                            {GridAxis::y, "y"},
+                                                                            {GridAxis::both, "both"},
+                                                                            {GridAxis::diagonal, "diagonal"},
+                                                                            {GridAxis::equilateral, "equilateral"}});
 
 enum class ExtentRule { full, to_diagonals, inset };
-std::string name_of(ExtentRule rule);
-std::optional<ExtentRule> extent_rule_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<ExtentRule> = std::to_array<Word<ExtentRule>>(
+    {{ExtentRule::full, "full"}, {ExtentRule::to_diagonals, "to-diagonals"}, {ExtentRule::inset, "inset"}});
 
 enum class DirectionRule { valley, alternating, both_ways };
-std::string name_of(DirectionRule rule);
-std::optional<DirectionRule> direction_rule_named(const std::string& name);
+template <>
+inline constexpr auto
+    enum_words<DirectionRule> = std::to_array<Word<DirectionRule>>({{DirectionRule::valley, "valley"},
+                                                                    {DirectionRule::alternating, "alternating"},
+                                                                    {DirectionRule::both_ways, "both-ways"}});
 
 /// What the folder wishes for.
 struct GridSpec {

@@ -12,8 +12,6 @@
 namespace uc {
 namespace {
 
-constexpr std::array method_names = {"best", "edges", "neighbours", "stepping", "iterated"};
-
 /// 0.9 % above the limit of the standard error, so that the promised 1 % holds with room for rounding.
 constexpr double best_goal = 1.009 * 1.009 * 4 / 3;
 
@@ -71,14 +69,6 @@ void find_missing(GridPlan& plan, const LineErrors& errors) {
 }
 
 } // namespace
-
-std::string name_of(Method method) { return method_names.at(static_cast<std::size_t>(method)); }
-
-std::optional<Method> method_named(const std::string& name) {
-  const auto it = std::find(method_names.begin(), method_names.end(), name);
-  if (it == method_names.end()) return std::nullopt;
-  return static_cast<Method>(it - method_names.begin());
-}
 
 Status check_task(const DivideTask& task) {
   if (task.parts < least_parts || task.parts > greatest_parts) {

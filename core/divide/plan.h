@@ -2,6 +2,8 @@
 // Steps are the moves of the one-dimensional model: bring a onto b, fold through a, or guess by eye.
 #pragma once
 
+#include "base/names.h"
+
 #include "base/result.h"
 #include "precision/hand_profile.h"
 #include "precision/line_errors.h"
@@ -13,13 +15,21 @@
 namespace uc {
 
 enum class Method { best, edges, neighbours, stepping, iterated };
+template <>
+inline constexpr auto enum_words<Method> = std::to_array<Word<Method>>({{Method::best, "best"},
+                                                                        {Method::edges, "edges"},
+                                                                        {Method::neighbours, "neighbours"},
+                                                                        {Method::stepping, "stepping"},
+                                                                        {Method::iterated, "iterated"}});
 constexpr Method all_methods[] = {Method::best, Method::edges, Method::neighbours, Method::stepping, Method::iterated};
-std::string name_of(Method method);
-std::optional<Method> method_named(const std::string& name);
 
 enum class CreaseDirection { none, valley, mountain, both_ways };
 
 enum class StepKind { bring, through, guess };
+template <>
+inline constexpr auto enum_words<StepKind> = std::to_array<Word<StepKind>>({{StepKind::bring, "bring"},
+                                                                            {StepKind::through, "through"},
+                                                                            {StepKind::guess, "guess"}});
 struct GridStep {
   StepKind kind = StepKind::bring;
   int a = 0;
@@ -31,6 +41,14 @@ struct GridStep {
 
 /// Where a division may start from: a mark that exists, one that is folded first, one that is measured.
 enum class StartKind { given, diagonals, corner_fold, binary, route, ruler, printed };
+template <>
+inline constexpr auto enum_words<StartKind> = std::to_array<Word<StartKind>>({{StartKind::given, "given"},
+                                                                              {StartKind::diagonals, "diagonals"},
+                                                                              {StartKind::corner_fold, "corner-fold"},
+                                                                              {StartKind::binary, "binary"},
+                                                                              {StartKind::route, "route"},
+                                                                              {StartKind::ruler, "ruler"},
+                                                                              {StartKind::printed, "printed"}});
 
 /// A line that is had before the division starts, with its standard error in mm.
 struct StartMark {

@@ -16,8 +16,6 @@
 namespace uc {
 namespace {
 
-constexpr std::array names = {"given", "diagonals", "corner-fold", "binary", "route", "ruler", "printed"};
-
 bool is_level(const Family& family) { return family.name == "y"; }
 
 /// Recipes are written for upright lines; for level ones the sheet is mirrored in its rising diagonal.
@@ -180,14 +178,6 @@ std::vector<Draft> by_search(const Polygon& sheet, const Family& family, int odd
 }
 
 } // namespace
-
-std::string name_of(StartKind kind) { return names.at(static_cast<std::size_t>(kind)); }
-std::optional<StartKind> start_kind_named(const std::string& name) {
-  for (std::size_t i = 0; i < names.size(); ++i) {
-    if (names.at(i) == name) return static_cast<StartKind>(i);
-  }
-  return std::nullopt;
-}
 
 Result<StartMark> start_of(const Sheet& sheet, const GridSpec& spec, const HandProfile& hand, StartKind kind,
                            const SheetIndex* index) {

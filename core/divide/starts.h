@@ -7,8 +7,6 @@
 
 namespace uc {
 
-std::string name_of(StartKind kind);
-std::optional<StartKind> start_kind_named(const std::string& name);
 constexpr StartKind all_starts[] = {StartKind::diagonals, StartKind::corner_fold, StartKind::binary,
                                     StartKind::route,     StartKind::ruler,       StartKind::printed};
 

@@ -1,6 +1,7 @@
 #include "divide/typed.h"
 
 #include "base/expression.h"
+#include "base/text.h"
 
 #include <fmt/format.h>
 
@@ -9,12 +10,6 @@
 
 namespace uc {
 namespace {
-
-std::string_view trimmed(std::string_view t) {
-  while (!t.empty() && t.front() == ' ') t.remove_prefix(1);
-  while (!t.empty() && t.back() == ' ') t.remove_suffix(1);
-  return t;
-}
 
 std::vector<std::string_view> split(std::string_view text, char at) {
   std::vector<std::string_view> parts;

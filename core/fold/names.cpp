@@ -1,6 +1,7 @@
 #include "fold/names.h"
 
 #include "base/clean_text.h"
+#include "base/index.h"
 #include "fold/sequence.h"
 #include "reference/construction.h"
 
@@ -11,8 +12,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 int corner_named(const Polygon& sheet, const std::string& name) {
   for (int i = 0; i < static_cast<int>(sheet.size()); ++i) {

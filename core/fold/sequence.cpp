@@ -1,5 +1,6 @@
 #include "fold/sequence.h"
 
+#include "base/index.h"
 #include "fold/names.h"
 
 #include <fmt/format.h>
@@ -9,8 +10,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// A move that cannot be made.
 struct Refused {

@@ -1,5 +1,7 @@
 #include "fold/simple_fold.h"
 
+#include "base/index.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -7,8 +9,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// The extremes of a signed distance over a face, a cell or an edge.
 struct Reach {

@@ -1,5 +1,7 @@
 #include "fold/step_errors.h"
 
+#include "base/index.h"
+
 #include <Eigen/Eigenvalues>
 
 #include <algorithm>
@@ -7,8 +9,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class Replay {
 public:

@@ -1,5 +1,7 @@
 #include "fold/step_figure.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -7,8 +9,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// As the folder looks at the paper: turned, then mirrored left to right when it was turned over.
 Isometry view_of(const StepState& state) {

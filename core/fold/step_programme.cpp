@@ -1,5 +1,6 @@
 #include "fold/step_programme.h"
 
+#include "base/index.h"
 #include "fold/step_errors.h"
 #include "fold/step_figure.h"
 #include "fold/step_text.h"
@@ -11,8 +12,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class SequenceFolding : public Folding {
 public:

@@ -13,17 +13,6 @@
 namespace uc {
 namespace {
 
-constexpr std::array<std::pair<StepVerb, const char*>, 9> kinds = {{{StepVerb::valley, "valley"},
-                                                                    {StepVerb::mountain, "mountain"},
-                                                                    {StepVerb::crease, "crease"},
-                                                                    {StepVerb::pinch, "pinch"},
-                                                                    {StepVerb::cross, "cross"},
-                                                                    {StepVerb::unfold, "unfold"},
-                                                                    {StepVerb::over, "over"},
-                                                                    {StepVerb::turn, "turn"},
-                                                                    {StepVerb::say, "say"}}};
-constexpr const char* every_kind = "valley, mountain, crease, pinch, cross, unfold, over, turn or say";
-
 /// A mistake in the file; the line's number is put before it.
 struct Wrong {
   std::string sentence;
@@ -214,17 +203,6 @@ void read_step(LineReader& line, StepLine& step) {
 
 } // namespace
 
-const char* name_of(StepVerb kind) {
-  return std::find_if(kinds.begin(), kinds.end(), [&](const auto& k) { return k.first == kind; })->second;
-}
-
-std::optional<StepVerb> step_verb(std::string_view name) {
-  for (const auto& [kind, text] : kinds) {
-    if (name == text) return kind;
-  }
-  return std::nullopt;
-}
-
 Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet) {
   StepsFile file;
   bool has_sheet = false;
@@ -259,8 +237,8 @@ Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>&
         step.name = first;
         first = line.word("a move");
       }
-      const auto kind = step_verb(first);
-      if (!kind) fail("\"{}\" is not a move; type {}", short_of(first), every_kind);
+      const auto kind = named<StepVerb>(first);
+      if (!kind) fail("\"{}\" is not a move; type {}", short_of(first), listed_words<StepVerb>());
       step.kind = *kind;
       const bool makes = *kind == StepVerb::valley || *kind == StepVerb::mountain || *kind == StepVerb::crease ||
                          *kind == StepVerb::pinch || *kind == StepVerb::cross;

@@ -10,6 +10,8 @@
 // A hash begins a remark; the first remark is the title.
 #pragma once
 
+#include "base/names.h"
+
 #include "paper/sheet.h"
 
 #include <optional>
@@ -20,8 +22,16 @@
 namespace uc {
 
 enum class StepVerb { valley, mountain, crease, pinch, cross, unfold, over, turn, say };
-const char* name_of(StepVerb kind);
-std::optional<StepVerb> step_verb(std::string_view name);
+template <>
+inline constexpr auto enum_words<StepVerb> = std::to_array<Word<StepVerb>>({{StepVerb::valley, "valley"},
+                                                                            {StepVerb::mountain, "mountain"},
+                                                                            {StepVerb::crease, "crease"},
+                                                                            {StepVerb::pinch, "pinch"},
+                                                                            {StepVerb::cross, "cross"},
+                                                                            {StepVerb::unfold, "unfold"},
+                                                                            {StepVerb::over, "over"},
+                                                                            {StepVerb::turn, "turn"},
+                                                                            {StepVerb::say, "say"}});
 
 /// What is brought where, by names. Which of the seven alignments it is follows from what the names stand for.
 struct StepAlignment {

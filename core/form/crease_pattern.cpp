@@ -1,5 +1,7 @@
 #include "form/crease_pattern.h"
 
+#include "base/index.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -9,10 +11,6 @@
 
 namespace uc {
 namespace {
-
-constexpr const char* kind_names[] = {"raw", "mountain", "valley", "undirected", "unfolded", "cut"};
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Of two edges in one place the one with the lesser number stays.
 int strength(EdgeKind k) {
@@ -42,15 +40,6 @@ std::vector<std::array<int, 2>> pairs_of(const CreasePattern& pattern) {
 }
 
 } // namespace
-
-const char* name_of(EdgeKind kind) { return kind_names[static_cast<int>(kind)]; }
-
-std::optional<EdgeKind> edge_kind(const std::string& name) {
-  for (int i = 0; i < 6; ++i) {
-    if (name == kind_names[i]) return static_cast<EdgeKind>(i);
-  }
-  return std::nullopt;
-}
 
 EdgeKind turned_over(EdgeKind kind) {
   if (kind == EdgeKind::mountain) return EdgeKind::valley;

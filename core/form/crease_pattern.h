@@ -2,6 +2,8 @@
 // or drawn of a pattern starts from the two types here. Lengths are mm on the bare sheet, face side up.
 #pragma once
 
+#include "base/names.h"
+
 #include "base/result.h"
 #include "geometry/planar_graph.h"
 
@@ -12,10 +14,14 @@
 namespace uc {
 
 enum class EdgeKind { raw, mountain, valley, undirected, unfolded, cut };
+template <>
+inline constexpr auto enum_words<EdgeKind> = std::to_array<Word<EdgeKind>>({{EdgeKind::raw, "raw"},
+                                                                            {EdgeKind::mountain, "mountain"},
+                                                                            {EdgeKind::valley, "valley"},
+                                                                            {EdgeKind::undirected, "undirected"},
+                                                                            {EdgeKind::unfolded, "unfolded"},
+                                                                            {EdgeKind::cut, "cut"}});
 
-/// As written in files: raw, mountain, valley, undirected, unfolded, cut.
-const char* name_of(EdgeKind kind);
-std::optional<EdgeKind> edge_kind(const std::string& name);
 /// Whether paper is folded here, in a known direction or not.
 constexpr bool folds(EdgeKind k) {
   return k == EdgeKind::mountain || k == EdgeKind::valley || k == EdgeKind::undirected;

@@ -1,15 +1,13 @@
 #include "form/direction_wish.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
 
 namespace uc {
 namespace {
-
-constexpr const char* wish_names[] = {"any", "alternating", "few-changes", "symmetric"};
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Literals by edge, 0 for edges that are no folded crease.
 std::vector<Literal> literals(const CreasePattern& pattern, const LayerConstraints& constraints) {
@@ -68,15 +66,6 @@ std::vector<DirectionPair> mirrored(const CreasePattern& pattern, const std::vec
 }
 
 } // namespace
-
-const char* name_of(DirectionWish wish) { return wish_names[static_cast<int>(wish)]; }
-
-std::optional<DirectionWish> direction_wish(const std::string& name) {
-  for (int i = 0; i < 4; ++i) {
-    if (name == wish_names[i]) return static_cast<DirectionWish>(i);
-  }
-  return std::nullopt;
-}
 
 std::vector<DirectionPair> wished_pairs(DirectionWish wish, const CreasePattern& pattern, const PatternGraph& graph,
                                         const LayerConstraints& constraints) {

@@ -2,6 +2,8 @@
 // line, or the same on both sides of a mirror line of the sheet.
 #pragma once
 
+#include "base/names.h"
+
 #include "form/layer_constraints.h"
 
 #include <optional>
@@ -11,8 +13,12 @@
 namespace uc {
 
 enum class DirectionWish { any, alternating, few_changes, symmetric };
-const char* name_of(DirectionWish wish);
-std::optional<DirectionWish> direction_wish(const std::string& name);
+template <>
+inline constexpr auto
+    enum_words<DirectionWish> = std::to_array<Word<DirectionWish>>({{DirectionWish::any, "any"},
+                                                                    {DirectionWish::alternating, "alternating"},
+                                                                    {DirectionWish::few_changes, "few-changes"},
+                                                                    {DirectionWish::symmetric, "symmetric"}});
 
 /// Two creases whose directions should be the same, or opposite. The literals are true for valleys.
 struct DirectionPair {

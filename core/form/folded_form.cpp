@@ -1,5 +1,7 @@
 #include "form/folded_form.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
@@ -7,8 +9,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 bool paper_on_both_sides(const PatternGraph& graph, std::size_t edge) {
   return graph.sides[edge][0] >= 0 && graph.sides[edge][1] >= 0;

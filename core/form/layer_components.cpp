@@ -1,12 +1,12 @@
 #include "form/layer_components.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <numeric>
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class Parts {
 public:

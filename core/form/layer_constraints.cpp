@@ -1,5 +1,7 @@
 #include "form/layer_constraints.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <array>
 #include <cstdint>
@@ -7,8 +9,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 using Pairs = std::vector<std::array<int, 2>>;
 

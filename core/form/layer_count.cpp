@@ -1,5 +1,6 @@
 #include "form/layer_count.h"
 
+#include "base/index.h"
 #include "form/layer_propagation.h"
 #include "form/order_solver.h"
 
@@ -15,8 +16,6 @@ namespace {
 
 using Number = boost::multiprecision::cpp_int;
 using Clause = std::vector<int>;
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class ModelCounter {
 public:

@@ -1,5 +1,6 @@
 #include "form/layer_proof.h"
 
+#include "base/index.h"
 #include "form/layer_components.h"
 #include "form/order_solver.h"
 #include "form/smallest_set.h"
@@ -9,8 +10,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Faces in order of their distance from some, over shared creases and, failing those, by number.
 std::vector<int> outwards(const LayerConstraints& c, const std::vector<int>& around) {
@@ -95,11 +94,6 @@ bool keep_most(OrderSolver& solver, std::size_t count, std::vector<int>& kept, c
 }
 
 } // namespace
-
-const char* name_of(LayerStatus status) {
-  static constexpr const char* names[] = {"found", "impossible", "not-tried", "out-of-time"};
-  return names[static_cast<int>(status)];
-}
 
 LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOptions& options) {
   const auto start = std::chrono::steady_clock::now();

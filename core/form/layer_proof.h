@@ -2,6 +2,8 @@
 // faces clash. Propagation first (equations by union-find, parities, transitivity over stacks), then a SAT solver.
 #pragma once
 
+#include "base/names.h"
+
 #include "base/parallel.h"
 #include "form/direction_wish.h"
 
@@ -14,7 +16,12 @@ namespace uc {
 class LayerCache;
 
 enum class LayerStatus { found, impossible, not_tried, out_of_time };
-const char* name_of(LayerStatus status);
+template <>
+inline constexpr auto
+    enum_words<LayerStatus> = std::to_array<Word<LayerStatus>>({{LayerStatus::found, "found"},
+                                                                {LayerStatus::impossible, "impossible"},
+                                                                {LayerStatus::not_tried, "not-tried"},
+                                                                {LayerStatus::out_of_time, "out-of-time"}});
 
 struct LayerOptions {
   double seconds = 60;

@@ -1,17 +1,13 @@
 #include "form/layer_propagation.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cstdint>
 #include <cstdlib>
 #include <numeric>
 
 namespace uc {
-namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
-
-} // namespace
-
 LayerPropagation::LayerPropagation(const LayerConstraints& constraints) : constraints_(constraints) {
   parent_.resize(constraints.pairs.size() + 1); // the last stands for "true"
   std::iota(parent_.begin(), parent_.end(), 0);

@@ -1,12 +1,12 @@
 #include "form/local_proof.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// The folding creases round one vertex, counter-clockwise; sector i lies between crease i and crease i + 1.
 struct Round {
@@ -70,12 +70,6 @@ void judge(const Round& r, int vertex, const Point& where, std::vector<LocalViol
 }
 
 } // namespace
-
-const char* name_of(LocalRule rule) {
-  static constexpr const char* names[] = {"even-degree",    "kawasaki", "maekawa",
-                                          "big-little-big", "crossing", "dangling"};
-  return names[static_cast<int>(rule)];
-}
 
 std::vector<LocalViolation> local_violations(const CreasePattern& pattern, const PatternGraph& graph) {
   std::vector<LocalViolation> out;

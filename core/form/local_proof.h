@@ -2,6 +2,8 @@
 // big-little-big (Kawasaki 1989, Justin 1986, Hull 1994). Necessary for the whole to fold, not sufficient.
 #pragma once
 
+#include "base/names.h"
+
 #include "form/crease_pattern.h"
 
 #include <optional>
@@ -11,8 +13,14 @@
 namespace uc {
 
 enum class LocalRule { even_degree, kawasaki, maekawa, big_little_big, crossing, dangling };
-/// As in reports: even-degree, kawasaki, maekawa, big-little-big, crossing, dangling.
-const char* name_of(LocalRule rule);
+template <>
+inline constexpr auto
+    enum_words<LocalRule> = std::to_array<Word<LocalRule>>({{LocalRule::even_degree, "even-degree"},
+                                                            {LocalRule::kawasaki, "kawasaki"},
+                                                            {LocalRule::maekawa, "maekawa"},
+                                                            {LocalRule::big_little_big, "big-little-big"},
+                                                            {LocalRule::crossing, "crossing"},
+                                                            {LocalRule::dangling, "dangling"}});
 
 struct LocalViolation {
   LocalRule rule = LocalRule::kawasaki;

@@ -1,5 +1,6 @@
 #include "form/order_solver.h"
 
+#include "base/index.h"
 #include "form/layer_components.h"
 
 #include <cadical.hpp>
@@ -11,8 +12,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 class Stop : public CaDiCaL::Terminator {
 public:

@@ -1,11 +1,11 @@
 #include "form/pair_index.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Calls use(first, second) for every pair, by its lesser face; calls begun(first) before, which says whether to go on.
 template <class Begun, class Use>

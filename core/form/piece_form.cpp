@@ -1,5 +1,6 @@
 #include "form/piece_form.h"
 
+#include "base/index.h"
 #include "form/layer_proof.h"
 #include "form/local_proof.h"
 
@@ -10,8 +11,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Corners are taken for joined when they lie closer than this part of the sheet's diagonal.
 double closeness(const PieceForm& form) { return snap_tolerance(form.pattern); }

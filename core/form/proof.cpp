@@ -1,15 +1,11 @@
 #include "form/proof.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <chrono>
 
 namespace uc {
-namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
-
-} // namespace
-
 bool PatternProof::above(int upper, int lower) const {
   const Literal l = constraints->above(upper, lower);
   return l > 0 ? order.first_above[at(l)] != 0 : order.first_above[at(-l)] == 0;

@@ -1,5 +1,7 @@
 #include "geometry/planar_graph.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
@@ -10,8 +12,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// Square buckets over a box; what lies in a bucket is listed in one array.
 class Buckets {

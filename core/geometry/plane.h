@@ -37,6 +37,8 @@ struct Line {
   /// The same line with its normal to the right, or straight up for level lines (to 1e-4 radians).
   [[nodiscard]] Line in_one_sense() const;
   [[nodiscard]] Line mirrored_in(const Line& mirror) const;
+  /// Where a point comes to lie when the plane is folded on this line.
+  [[nodiscard]] Point mirrored(const Point& p) const { return p - 2 * distance(p) * normal; }
 };
 
 struct RayHit {

@@ -1,5 +1,6 @@
 #include "io/exports.h"
 
+#include "base/text.h"
 #include "io/svg.h"
 #include "io/tables.h"
 #include "programme/figure.h"
@@ -12,25 +13,13 @@
 namespace uc {
 namespace {
 
-std::string lower(std::string text) {
-  for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-  return text;
-}
-
 std::string title_of(const Project& project) { return project.title.empty() ? "Untitled" : project.title; }
 
 } // namespace
 
-std::optional<ExportPart> export_part_named(const std::string& name) {
-  if (name == "both") return ExportPart::both;
-  if (name == "template") return ExportPart::template_only;
-  if (name == "handout") return ExportPart::handout_only;
-  return std::nullopt;
-}
-
 Result<PaperSize> paper_named(const std::string& name) {
   for (const PaperSize& size : paper_sizes()) {
-    if (lower(size.name) == lower(name)) return size;
+    if (lower_case(size.name) == lower_case(name)) return size;
   }
   return Error{fmt::format("--paper: \"{}\" is no paper of a printer here; type A4, A3 or Letter", name)};
 }
@@ -77,7 +66,7 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
 }
 
 Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
-  const std::string ending = lower(std::filesystem::path(file_name).extension().string());
+  const std::string ending = lower_case(std::filesystem::path(file_name).extension().string());
   if (ending == ".pdf") {
     const std::size_t pages = export_page_count(project, options);
     if (pages > options.most_pages)

@@ -2,6 +2,8 @@
 // this.
 #pragma once
 
+#include "base/names.h"
+
 #include "io/handout.h"
 #include "io/pdf.h"
 #include "io/project_file.h"
@@ -9,7 +11,10 @@
 namespace uc {
 
 enum class ExportPart { both, template_only, handout_only };
-std::optional<ExportPart> export_part_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<ExportPart> = std::to_array<Word<ExportPart>>({{ExportPart::both, "both"},
+                                                                                {ExportPart::template_only, "template"},
+                                                                                {ExportPart::handout_only, "handout"}});
 Result<PaperSize> paper_named(const std::string& name);
 
 /// A PDF of more pages is made only when that many are asked for.

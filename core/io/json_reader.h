@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/clean_text.h"
+#include "base/names.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -95,11 +96,11 @@ public:
     if (!value_->is_string()) fail(fmt::format("a text must stand here, not {}", told()));
     return value_->get<std::string>();
   }
-  /// A word of a fixed vocabulary, by the function that knows it.
-  template <class Named> [[nodiscard]] auto word(Named&& named) const {
-    const auto kind = named(text());
-    if (!kind) fail(fmt::format("{} is not a word that is known here", told()));
-    return *kind;
+  /// A word of an enum.
+  template <Worded E> [[nodiscard]] E word() const {
+    const auto value = named<E>(text());
+    if (!value) fail(fmt::format("{} is not a word that is known here", told()));
+    return *value;
   }
 
   [[nodiscard]] double number(const char* key, double least, double most, double absent) const {
@@ -118,9 +119,9 @@ public:
     const auto f = find(key);
     return f ? f->text() : std::move(absent);
   }
-  template <class Named, class Kind> [[nodiscard]] Kind word(const char* key, Named&& named, Kind absent) const {
+  template <Worded E> [[nodiscard]] E word(const char* key, E absent) const {
     const auto f = find(key);
-    return f ? f->word(named) : absent;
+    return f ? f->word<E>() : absent;
   }
   [[nodiscard]] std::vector<int> indices(const char* key) const {
     std::vector<int> all;

@@ -33,16 +33,9 @@ std::vector<Segment> segments_from(const std::vector<JsonReader>& list) {
   return all;
 }
 
-std::optional<StepKind> step_kind_named(const std::string& name) {
-  if (name == "bring") return StepKind::bring;
-  if (name == "through") return StepKind::through;
-  if (name == "guess") return StepKind::guess;
-  return std::nullopt;
-}
-
 GridStep step_from(const JsonReader& r, int parts) {
   GridStep step;
-  step.kind = r.at("kind").word(step_kind_named);
+  step.kind = r.at("kind").word<StepKind>();
   step.a = static_cast<int>(r.at("a").whole(0, parts));
   step.b = static_cast<int>(r.at("b").whole(0, parts));
   step.makes = static_cast<int>(r.at("makes").whole(0, parts));
@@ -59,7 +52,7 @@ std::vector<int> ids(const JsonReader& r, const char* key) {
 Element element_from(const JsonReader& e) {
   Element element;
   element.id = static_cast<int>(e.at("id").whole(0, most_id));
-  element.role = e.word("role", role_named, Role::crease);
+  element.role = e.word("role", Role::crease);
   element.place = e.text("place", "");
   element.label = e.text("label", "");
   element.made_of = ids(e, "made_of");
@@ -76,19 +69,19 @@ Element element_from(const JsonReader& e) {
 
 Move move_from(const JsonReader& m) {
   Move move;
-  move.kind = m.at("kind").word(move_kind_named);
+  move.kind = m.at("kind").word<MoveKind>();
   move.seconds = m.number("seconds", 0, most_seconds, 0);
   move.moving = ids(m, "moving");
   move.through = ids(m, "through");
   move.onto = ids(m, "onto");
   if (const auto makes = m.find("makes")) move.makes = static_cast<int>(makes->whole(0, most_id));
   move.spans = segments_from(m.list_at("spans"));
-  move.extent = m.word("extent", extent_named, Extent::full);
-  move.fold = m.word("fold", fold_named, Fold::undirected);
+  move.extent = m.word("extent", Extent::full);
+  move.fold = m.word("fold", Fold::undirected);
   move.layers = m.whole("layers", 1, 10'000, 1);
   move.degrees = m.number("degrees", -360, 360, 0);
   move.wait_minutes = m.number("wait_minutes", 0, day_minutes, 0);
-  move.caution = m.word("caution", caution_named, Caution::none);
+  move.caution = m.word("caution", Caution::none);
   move.sigma_mm = m.number("sigma_mm", 0, most_file_mm, 0);
   move.hand_sigma_mm = m.number("hand_sigma_mm", 0, most_file_mm, 0);
   move.repeat = m.whole("repeat", 0, 1'000'000, 0);
@@ -133,8 +126,8 @@ Stock stock_from(const JsonReader& r) {
   s.name = r.at("name").text();
   s.caliper_mm = r.number("caliper_mm", 0, 100, s.caliper_mm);
   s.grammage = r.number("grammage", 0, 100'000, s.grammage);
-  s.stiffness = r.word("stiffness", stiffness_named, Stiffness::medium);
-  s.memory = r.word("memory", memory_named, CreaseMemory::fair);
+  s.stiffness = r.word("stiffness", Stiffness::medium);
+  s.memory = r.word("memory", CreaseMemory::fair);
   s.damp_shaping = r.flag("damp_shaping", false);
   s.largest_mm = r.number("largest_mm", 0, most_file_mm, 0);
   s.sheets = r.whole("sheets", 0, 1'000'000'000, 0);
@@ -167,10 +160,10 @@ HandProfile hand_from(const JsonReader& r) {
 GridSpec grid_spec_from(const JsonReader& r) {
   GridSpec s;
   s.parts = r.whole("parts", least_parts, greatest_parts, s.parts);
-  s.axis = r.word("axis", grid_axis_named, GridAxis::both);
-  s.method = r.word("method", method_named, Method::best);
-  s.direction = r.word("direction", direction_rule_named, DirectionRule::valley);
-  s.extent = r.word("extent", extent_rule_named, ExtentRule::full);
+  s.axis = r.word("axis", GridAxis::both);
+  s.method = r.word("method", Method::best);
+  s.direction = r.word("direction", DirectionRule::valley);
+  s.extent = r.word("extent", ExtentRule::full);
   s.inset = r.whole("inset", 0, greatest_parts, s.inset);
   for (const JsonReader& b : r.list_at("keep_clean")) {
     const auto v = b.list(4, 4);
@@ -181,7 +174,7 @@ GridSpec grid_spec_from(const JsonReader& r) {
   if (const auto start = r.find("start")) {
     s.start =
         StartMark{static_cast<int>(start->at("line").whole(0, s.parts)), start->at("sigma_mm").number(0, most_file_mm),
-                  start->word("kind", start_kind_named, StartKind::given), start->texts("recipes")};
+                  start->word("kind", StartKind::given), start->texts("recipes")};
   }
   return s;
 }
@@ -231,14 +224,14 @@ RunDetail run_detail_from(const JsonReader& r) {
   s.parts = r.whole("parts", 0, 1 << 20, 0);
   s.started = r.text("started", "");
   s.ended = r.text("ended", "");
-  s.status = r.word("status", run_status_named, RunStatus::finished);
+  s.status = r.word("status", RunStatus::finished);
   s.moves_planned = r.whole("moves_planned", 0, 1 << 24, 0);
   s.planned_minutes = r.number("planned_minutes", 0, 1e9, 0);
   s.planned_sigma_mm = r.number("planned_sigma_mm", 0, most_file_mm, 0);
   s.planned_worst_mm = r.number("planned_worst_mm", 0, most_file_mm, 0);
   s.note = r.text("note", "");
   for (const JsonReader& e : r.list_at("events")) {
-    run.events.push_back({e.word("kind", event_kind_named, EventKind::done), e.whole("move", 0, 1 << 24, 0),
+    run.events.push_back({e.word("kind", EventKind::done), e.whole("move", 0, 1 << 24, 0),
                           e.number("seconds", 0, 1e9, 0), e.text("text", ""), e.text("at", "")});
   }
   for (const JsonReader& m : r.list_at("measured")) {

@@ -1,5 +1,7 @@
 #include "io/line_work.h"
 
+#include "base/text.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -11,11 +13,6 @@ namespace {
 
 constexpr const char* by_names[] = {"class", "layer", "colour", "dash"};
 
-std::string lower(std::string s) {
-  std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return std::tolower(c); });
-  return s;
-}
-
 bool fits(const KindRule& rule, const DrawnLine& line) {
   switch (rule.by) {
   case KindRule::By::css_class:
@@ -23,7 +20,7 @@ bool fits(const KindRule& rule, const DrawnLine& line) {
   case KindRule::By::layer:
     return line.layer == rule.value;
   case KindRule::By::colour:
-    return lower(line.colour) == lower(rule.value);
+    return lower_case(line.colour) == lower_case(rule.value);
   case KindRule::By::dash:
     return line.dash == rule.value;
   }
@@ -60,7 +57,7 @@ Result<KindRule> parse_kind_rule(const std::string& text) {
   rule.value = text.substr(colon + 1, equals - colon - 1);
   const std::string kind = text.substr(equals + 1);
   if (kind != "skip") {
-    rule.kind = edge_kind(kind);
+    rule.kind = named<EdgeKind>(kind);
     if (!rule.kind) return wrong;
   }
   return rule;
@@ -71,9 +68,9 @@ ReadKind kind_of(const DrawnLine& line, const KindMapping& mapping) {
     if (fits(rule, line)) return {true, rule.kind};
   }
   for (const std::string& c : line.classes) {
-    if (const auto kind = edge_kind(c)) return {true, kind};
+    if (const auto kind = named<EdgeKind>(c)) return {true, kind};
   }
-  if (const auto kind = edge_kind(lower(line.layer))) return {true, kind};
+  if (const auto kind = named<EdgeKind>(lower_case(line.layer))) return {true, kind};
   return {};
 }
 
@@ -120,7 +117,7 @@ std::string signature(const LineWork& work) {
   for (const DrawnLine& line : work.lines) {
     for (const std::string& c : line.classes) marks.insert("class:" + c);
     if (!line.layer.empty()) marks.insert("layer:" + line.layer);
-    if (!line.colour.empty()) marks.insert("colour:" + lower(line.colour));
+    if (!line.colour.empty()) marks.insert("colour:" + lower_case(line.colour));
   }
   std::string out;
   for (const std::string& m : marks) out += (out.empty() ? "" : " ") + m;

@@ -1,6 +1,7 @@
 #include "io/pattern_dxf.h"
 
 #include "base/clean_text.h"
+#include "base/text.h"
 #include "io/pattern_json.h"
 
 #include <fmt/format.h>
@@ -15,7 +16,7 @@
 namespace uc {
 namespace {
 
-constexpr std::size_t most_lines = 2'000'000;
+constexpr std::size_t most_dxf_lines = 2'000'000;
 
 struct LayerLook {
   EdgeKind kind;
@@ -91,11 +92,6 @@ std::optional<double> number(const std::string& text) {
   return value;
 }
 
-std::string trimmed(const std::string& s) {
-  const auto from = s.find_first_not_of(" \t");
-  return from == std::string::npos ? std::string() : s.substr(from, s.find_last_not_of(" \t") - from + 1);
-}
-
 /// One entity while it is being read.
 struct Entity {
   std::string type, layer, colour, linetype;
@@ -108,9 +104,9 @@ struct Entity {
   bool invisible = false;
 };
 
-class Reader {
+class DxfReader {
 public:
-  explicit Reader(LineWork& out) : out_(out) {}
+  explicit DxfReader(LineWork& out) : out_(out) {}
 
   std::string finish(const Entity& e) {
     if (e.type.empty()) return {};
@@ -139,7 +135,7 @@ public:
 
 private:
   std::string add(const Entity& e, const Point& a, const Point& b) {
-    if (out_.lines.size() >= most_lines)
+    if (out_.lines.size() >= most_dxf_lines)
       return fmt::format("line {}: more than two million lines; split the drawing", e.line);
     DrawnLine l;
     l.segment = {a, b};
@@ -177,7 +173,7 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
   if (text.starts_with("AutoCAD Binary DXF"))
     return Error{"line 1: this is a binary DXF; save the drawing as ASCII DXF"};
   LineWork out;
-  Reader reader(out);
+  DxfReader reader(out);
   Groups groups(text);
   Group g;
   std::string section;
@@ -191,7 +187,7 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
   double unit = 1;
   while (!ended && groups.next(g)) {
     if (g.code == 0) {
-      const std::string type = trimmed(g.value);
+      const std::string type = std::string(trimmed(g.value));
       if (in_polyline && type == "VERTEX") {
         e.points.emplace_back(0, 0);
         e.bulged.push_back(0);
@@ -217,12 +213,12 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
       continue;
     }
     if (section == "?" && g.code == 2) {
-      section = trimmed(g.value);
+      section = std::string(trimmed(g.value));
       any_section = true;
       continue;
     }
     if (section == "HEADER") {
-      if (g.code == 9) variable = trimmed(g.value);
+      if (g.code == 9) variable = std::string(trimmed(g.value));
       if (variable == "$INSUNITS" && g.code == 70) {
         const auto n = number(g.value);
         static constexpr std::pair<int, double> units[] = {{1, 25.4}, {2, 304.8}, {4, 1},
@@ -234,7 +230,7 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
       continue;
     }
     if (section == "TABLES" && in_layer) {
-      if (g.code == 2) layer = trimmed(g.value);
+      if (g.code == 2) layer = std::string(trimmed(g.value));
       const double n = g.code == 62 || g.code == 70 ? number(g.value).value_or(0) : 0;
       const bool off = g.code == 62 && n < 0;
       const bool frozen = g.code == 70 && (static_cast<int>(std::clamp(n, 0.0, 1e6)) & 1) != 0;
@@ -251,13 +247,13 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
     bool good = true;
     switch (g.code) {
     case 8:
-      if (e.points.empty() || !in_polyline) e.layer = trimmed(g.value);
+      if (e.points.empty() || !in_polyline) e.layer = std::string(trimmed(g.value));
       break;
     case 6:
-      e.linetype = trimmed(g.value);
+      e.linetype = std::string(trimmed(g.value));
       break;
     case 62:
-      if (e.points.empty() || !in_polyline) e.colour = trimmed(g.value);
+      if (e.points.empty() || !in_polyline) e.colour = std::string(trimmed(g.value));
       break;
     case 10:
       if (e.type == "LWPOLYLINE") {

@@ -97,7 +97,7 @@ Result<CreasePattern> parse_pattern_json(const std::string& text) {
                                 : fmt::format("edge {} names vertex {}; there are 0 to {}", i, e[k].dump(), count - 1));
       ends[k] = e[k].get<int>();
     }
-    const auto kind = edge_kind(e[2].get_ref<const std::string&>());
+    const auto kind = named<EdgeKind>(e[2].get_ref<const std::string&>());
     if (!kind)
       return wrong(
           text, "edges", i,

@@ -1,6 +1,7 @@
 #include "io/pattern_svg.h"
 
 #include "base/clean_text.h"
+#include "base/text.h"
 #include "io/pattern_json.h"
 #include "io/svg.h"
 
@@ -18,7 +19,7 @@ namespace uc {
 namespace {
 
 constexpr int deepest = 200;
-constexpr std::size_t most_lines = 2'000'000;
+constexpr std::size_t most_svg_lines = 2'000'000;
 
 /// x' = a x + c y + e, y' = b x + d y + f.
 struct Matrix {
@@ -59,11 +60,6 @@ private:
   const char* at_;
   const char* end_;
 };
-
-std::string_view trimmed(std::string_view s) {
-  const auto from = s.find_first_not_of(" \t\r\n");
-  return from == s.npos ? std::string_view{} : s.substr(from, s.find_last_not_of(" \t\r\n") - from + 1);
-}
 
 struct Measure {
   double value = 0;
@@ -176,9 +172,9 @@ std::string property(const pugi::xml_node& node, const std::string& name) {
   return node.attribute(name.c_str()).value();
 }
 
-class Reader {
+class SvgReader {
 public:
-  Reader(const std::string& text, LineWork& out) : text_(text), out_(out) {}
+  SvgReader(const std::string& text, LineWork& out) : text_(text), out_(out) {}
 
   Status read(const pugi::xml_node& node, const Matrix& outer, const Look& inherited, int depth) {
     if (depth > deepest) return wrong(node, "groups lie more than 200 deep; ungroup some");
@@ -268,7 +264,7 @@ private:
     const Segment s{m * from, m * to};
     const double most = std::max(s.from.cwiseAbs().maxCoeff(), s.to.cwiseAbs().maxCoeff());
     if (!(most < 1e9)) return wrong(node, "this line lies too far away; coordinates are at most 100 m");
-    if (out_.lines.size() >= most_lines) return wrong(node, "more than two million lines; split the drawing");
+    if (out_.lines.size() >= most_svg_lines) return wrong(node, "more than two million lines; split the drawing");
     out_.lines.push_back(
         {s, look.classes, look.layer, look.colour, look.dash.empty() ? "solid" : look.dash, line_of(node)});
     return Done{};
@@ -449,7 +445,7 @@ Result<LineWork> parse_svg_lines(const std::string& text) {
   const pugi::xml_node root = doc.document_element();
   if (!std::string(root.name()).ends_with("svg")) return Error{"line 1: this is no SVG; its first element must be svg"};
   LineWork out;
-  Reader reader(text, out);
+  SvgReader reader(text, out);
   const bool ours = std::string(root.attribute("data-format").value()) == "under-crease/pattern";
   double box[4] = {0, 0, 0, 0};
   bool has_box = false;

@@ -4,6 +4,7 @@
 #include "fold/steps_file.h"
 #include "io/json_reader.h"
 #include "io/pattern_json.h"
+#include "pattern/family.h"
 
 #include <fmt/format.h>
 
@@ -51,25 +52,58 @@ std::vector<PlannedReference> references_from(const JsonReader& list) {
   return references;
 }
 
+Json family_json(const FamilyChoice& choice) {
+  Json parameters = Json::object();
+  const PatternFamily* family = find_pattern_family(choice.name);
+  for (const auto& [name, value] : choice.values) {
+    const Parameter* p = family ? family->parameter(name) : nullptr;
+    if (p && p->type == ParameterType::choice)
+      parameters[name] = parameter_text(*p, value);
+    else
+      parameters[name] = value;
+  }
+  return {{"name", choice.name}, {"parameters", parameters}};
+}
+
+FamilyChoice family_from(const JsonReader& r) {
+  FamilyChoice choice{r.at("name").text(), {}};
+  const PatternFamily* family = find_pattern_family(choice.name);
+  if (!family) r.at("name").fail(no_such_family(choice.name).message);
+  if (const auto parameters = r.find("parameters")) {
+    for (const auto& [name, value] : parameters->json().items()) {
+      const JsonReader at = parameters->at(name.c_str());
+      const Parameter* p = family->parameter(name);
+      if (!p) at.fail(fmt::format("{} has no such parameter", family->name));
+      const auto read = value.is_string() ? parse_parameter(*p, at.text()) : Result<double>(at.number(-1e9, 1e9));
+      if (!read) at.fail(read.error());
+      if (const auto ok = check_parameter(*p, *read); !ok) at.fail(ok.error());
+      choice.values[name] = *read;
+    }
+  }
+  return std::move(completed(std::move(choice))).value();
+}
+
 Json design_json(const PatternDesign& d) {
   Json j = {{"grid", name_of(d.grid)}, {"count", d.count}, {"rules", d.rules}, {"base", nullptr}};
   Json directions = Json::array();
   for (const FoundDirection& f : d.directions) directions.push_back({f.at.x(), f.at.y(), name_of(f.kind)});
   j["directions"] = directions;
   if (d.base) j["base"] = Json::parse(pattern_json(*d.base));
+  if (d.family) j["family"] = family_json(*d.family);
   return j;
 }
 
 PatternDesign design_from(const JsonReader& r) {
   PatternDesign d;
-  d.grid = r.word("grid", pattern_grid, PatternGrid::square);
+  d.grid = r.word("grid", PatternGrid::square);
   d.count = r.whole("count", 1, most_grid_count, d.count);
   d.rules = r.texts("rules");
   for (const JsonReader& f : r.list_at("directions")) {
     const auto v = f.list(3, 3);
     const auto place = [&](std::size_t i) { return v[i].number(-most_file_mm, most_file_mm); };
-    d.directions.push_back({{place(0), place(1)}, v[2].word(edge_kind)});
+    d.directions.push_back({{place(0), place(1)}, v[2].word<EdgeKind>()});
   }
+  if (const auto family = r.find("family")) d.family = family_from(*family);
   if (const auto base = r.find("base")) {
     auto pattern = parse_pattern_json(base->json().dump());
     // Lines of a text made here say nothing to anybody.
@@ -93,14 +127,13 @@ Project project_from(const JsonReader& r) {
   p.stock = stock ? stock_from(*stock) : generic_stocks().front();
   if (const auto t = r.find("trueness")) p.trueness = trueness_from(*t);
   if (const auto hand = r.find("hand")) p.hand = hand_from(*hand);
-  p.unit = r.word("unit", length_unit_named, LengthUnit::mm);
+  p.unit = r.word("unit", LengthUnit::mm);
   if (const auto list = r.find("references")) p.references = references_from(*list);
   p.grid_follows = r.flag("grid_follows", true);
   if (const auto grid = r.find("grid")) p.grid = grid_spec_from(*grid);
   if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
   if (const auto pre = r.find("pre_crease"))
-    p.pre_crease =
-        PrecreaseSpec{pre->word("school", crease_school_named, CreaseSchool::needed), pre->flag("both_ways", false)};
+    p.pre_crease = PrecreaseSpec{pre->word("school", CreaseSchool::needed), pre->flag("both_ways", false)};
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
   if (const auto steps = r.find("steps")) {
     p.steps = steps->text();

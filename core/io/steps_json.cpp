@@ -1,12 +1,11 @@
 #include "io/steps_json.h"
 
+#include "base/index.h"
 #include "fold/step_errors.h"
 #include "fold/step_text.h"
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 Json pair(const Point& p) { return {p.x(), p.y()}; }
 

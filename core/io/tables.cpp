@@ -29,7 +29,7 @@ std::string quoted(const std::string& field) {
   return out + "\"";
 }
 
-std::string num(double v, int digits = 4) { return std::isfinite(v) ? format_number(v, digits) : ""; }
+std::string cell_of(double v, int digits = 4) { return std::isfinite(v) ? format_number(v, digits) : ""; }
 
 } // namespace
 
@@ -39,13 +39,13 @@ std::string grid_csv(const Division& d) {
     const Family& family = d.layout.families[f];
     for (int k = 0; k <= d.spec.parts; ++k) {
       const bool edge = k == 0 || k == d.spec.parts;
-      const std::string position = num(family.extent_mm * k / d.spec.parts);
-      const std::string sigma = num(d.plans[f].line_sigma_mm[static_cast<std::size_t>(k)]);
+      const std::string position = cell_of(family.extent_mm * k / d.spec.parts);
+      const std::string sigma = cell_of(d.plans[f].line_sigma_mm[static_cast<std::size_t>(k)]);
       const auto direction = d.plans[f].task.directions[static_cast<std::size_t>(k)];
       const char* fold = edge ? "raw" : direction == CreaseDirection::mountain ? "mountain" : "valley";
       for (const Segment& s : crease_spans(d.layout, family, k, d.spec)) {
         csv += fmt::format("{},{},{},{},{},{},{},{},{},{}\r\n", quoted(family.name), k, d.spec.parts, position, sigma,
-                           fold, num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
+                           fold, cell_of(s.from.x()), cell_of(s.from.y()), cell_of(s.to.x()), cell_of(s.to.y()));
       }
     }
   }
@@ -60,7 +60,8 @@ std::string references_csv(const Programme& programme) {
     if (name.empty() || (e.role != Role::crease && e.role != Role::point)) continue;
     for (const Segment& s : e.spans) {
       csv += fmt::format("{},{},{},{},{},{},{}\r\n", quoted(name), e.role == Role::point ? "mark" : "crease",
-                         num(e.sigma_mm.value_or(0)), num(s.from.x()), num(s.from.y()), num(s.to.x()), num(s.to.y()));
+                         cell_of(e.sigma_mm.value_or(0)), cell_of(s.from.x()), cell_of(s.from.y()), cell_of(s.to.x()),
+                         cell_of(s.to.y()));
     }
   }
   return csv;
@@ -74,10 +75,10 @@ std::string log_csv(const std::vector<RunSummary>& runs) {
   for (const RunSummary& r : runs) {
     csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
                        quoted(r.sheet), quoted(r.stock), quoted(r.axis), quoted(r.method), r.parts, quoted(r.started),
-                       quoted(r.ended), name_of(r.status), r.moves_planned, r.moves_done, num(r.planned_minutes, 2),
-                       num(r.minutes, 2), num(r.planned_sigma_mm), num(r.planned_worst_mm),
-                       r.measured_rms_mm ? num(*r.measured_rms_mm) : "",
-                       r.measured_worst_mm ? num(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
+                       quoted(r.ended), name_of(r.status), r.moves_planned, r.moves_done, cell_of(r.planned_minutes, 2),
+                       cell_of(r.minutes, 2), cell_of(r.planned_sigma_mm), cell_of(r.planned_worst_mm),
+                       r.measured_rms_mm ? cell_of(*r.measured_rms_mm) : "",
+                       r.measured_worst_mm ? cell_of(*r.measured_worst_mm) : "", r.faults, quoted(r.note));
   }
   return csv;
 }

@@ -1,6 +1,7 @@
 #include "paper/sheet.h"
 
 #include "base/expression.h"
+#include "base/text.h"
 
 #include <fmt/format.h>
 
@@ -13,16 +14,6 @@ namespace uc {
 namespace {
 
 Polygon box_outline(double w, double h) { return {{0, 0}, {w, 0}, {w, h}, {0, h}}; }
-
-std::string lower(std::string_view text) {
-  std::string out;
-  for (const char c : text) {
-    if (std::isspace(static_cast<unsigned char>(c)) && (out.empty() || out.back() == ' ')) continue;
-    out += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-  }
-  while (!out.empty() && out.back() == ' ') out.pop_back();
-  return out;
-}
 
 constexpr std::string_view examples =
     "type a sheet such as square:240mm, 210x297mm, a4, strip:300x40mm or ngon:6:100mm";
@@ -58,7 +49,7 @@ Result<std::pair<double, double>> two_sides(std::string_view text, LengthUnit un
 
 const NamedSize* find_named(std::string_view name) {
   for (const NamedSize& size : named_sizes()) {
-    if (lower(size.name) == name) return &size;
+    if (lower_case(size.name) == name) return &size;
   }
   return nullptr;
 }
@@ -142,7 +133,7 @@ Result<Millimetres> checked_length(Millimetres length, std::string_view what) {
 }
 
 Result<Sheet> parse_sheet(std::string_view text, LengthUnit plain_unit) {
-  const std::string t = lower(text);
+  const std::string t = lower_case(text);
   if (t.empty()) return Error{fmt::format("No sheet is given; {}.", examples)};
   const auto starts = [&](std::string_view word) { return t.compare(0, word.size(), word) == 0; };
 

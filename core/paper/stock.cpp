@@ -7,23 +7,6 @@
 #include <cmath>
 
 namespace uc {
-namespace {
-
-constexpr std::array stiffness_names = {"limp", "soft", "medium", "crisp", "stiff"};
-constexpr std::array memory_names = {"weak", "fair", "strong"};
-
-template <class Kind, class Names> std::optional<Kind> named(const Names& names, const std::string& name) {
-  const auto it = std::find(names.begin(), names.end(), name);
-  if (it == names.end()) return std::nullopt;
-  return static_cast<Kind>(it - names.begin());
-}
-
-} // namespace
-
-std::string name_of(Stiffness s) { return stiffness_names.at(static_cast<std::size_t>(s)); }
-std::string name_of(CreaseMemory m) { return memory_names.at(static_cast<std::size_t>(m)); }
-std::optional<Stiffness> stiffness_named(const std::string& name) { return named<Stiffness>(stiffness_names, name); }
-std::optional<CreaseMemory> memory_named(const std::string& name) { return named<CreaseMemory>(memory_names, name); }
 
 const std::vector<Stock>& generic_stocks() {
   using S = Stiffness;

@@ -1,6 +1,8 @@
 // Paper as material: what the shelf holds and what a stock can and cannot take.
 #pragma once
 
+#include "base/names.h"
+
 #include "base/result.h"
 
 #include <optional>
@@ -10,7 +12,17 @@
 namespace uc {
 
 enum class Stiffness { limp, soft, medium, crisp, stiff };
+template <>
+inline constexpr auto enum_words<Stiffness> = std::to_array<Word<Stiffness>>({{Stiffness::limp, "limp"},
+                                                                              {Stiffness::soft, "soft"},
+                                                                              {Stiffness::medium, "medium"},
+                                                                              {Stiffness::crisp, "crisp"},
+                                                                              {Stiffness::stiff, "stiff"}});
 enum class CreaseMemory { weak, fair, strong };
+template <>
+inline constexpr auto enum_words<CreaseMemory> = std::to_array<Word<CreaseMemory>>({{CreaseMemory::weak, "weak"},
+                                                                                    {CreaseMemory::fair, "fair"},
+                                                                                    {CreaseMemory::strong, "strong"}});
 
 struct Stock {
   std::string name;
@@ -27,11 +39,6 @@ struct Stock {
 
   bool operator==(const Stock&) const = default;
 };
-
-std::string name_of(Stiffness s);
-std::string name_of(CreaseMemory m);
-std::optional<Stiffness> stiffness_named(const std::string& name);
-std::optional<CreaseMemory> memory_named(const std::string& name);
 
 /// The generic stocks that ship with the application; no brands.
 const std::vector<Stock>& generic_stocks();

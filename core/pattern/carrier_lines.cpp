@@ -13,7 +13,7 @@ struct LooseCrease {
   std::size_t edge = 0;
 };
 
-std::vector<CarrierLine::Piece> joined(std::vector<CarrierLine::Piece> pieces, double tolerance) {
+std::vector<CarrierLine::Piece> joined_pieces(std::vector<CarrierLine::Piece> pieces, double tolerance) {
   std::sort(pieces.begin(), pieces.end(), [](const auto& a, const auto& b) { return a.low < b.low; });
   std::vector<CarrierLine::Piece> out;
   for (const CarrierLine::Piece& p : pieces) {
@@ -95,7 +95,7 @@ std::vector<CarrierLine> carrier_lines(const CreasePattern& pattern) {
         const double b = along.dot(s.to);
         carrier.pieces.push_back({std::min(a, b), std::max(a, b), e.kind});
       }
-      carrier.pieces = joined(std::move(carrier.pieces), tolerance);
+      carrier.pieces = joined_pieces(std::move(carrier.pieces), tolerance);
       lines.push_back(std::move(carrier));
     }
     begin = end;

@@ -1,5 +1,8 @@
 #include "pattern/design.h"
 
+#include "base/index.h"
+#include "pattern/family.h"
+
 #include <Eigen/LU>
 #include <fmt/format.h>
 
@@ -10,8 +13,6 @@
 
 namespace uc {
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 struct Crease {
   Segment segment;
@@ -221,9 +222,23 @@ private:
     return out;
   }
 
+  /// A side of an outline, which changes direction at the places where creases meet it.
+  void add_side(const Segment& side, std::vector<double> places, bool directed) {
+    std::sort(places.begin(), places.end());
+    places.push_back(1);
+    double from = 0;
+    EdgeKind kind = directed ? EdgeKind::mountain : EdgeKind::undirected;
+    for (const double to : places) {
+      if (to - from < 1e-9) continue;
+      add({side.at(from), side.at(to)}, kind);
+      from = to;
+      kind = turned_over(kind);
+    }
+  }
+
   /// Each crease that meets the outline goes on beyond as its mirror image in the side it meets, so that the vertex
   /// there can fold (Kawasaki), until it leaves the sheet or has met 64 sides. The outline becomes creases without
-  /// direction.
+  /// direction, or with one that changes at each crease it meets (Maekawa).
   std::string reflect(const PatternRule& r) {
     if (r.first >= number_) return fmt::format("rule {} comes later; name rules before this one", r.first);
     std::vector<Segment> sides;
@@ -234,36 +249,42 @@ private:
     for (const Crease& c : creases)
       (r.first == 0 || (c.rule >= r.first && c.rule <= r.last) ? traced : stay).push_back(c);
     creases = std::move(stay);
-    bool any = false;
+    std::vector<std::vector<double>> met(sides.size()); // per side: where, from 0 to 1
     for (const Crease& c : straight(traced)) {
       Point p = c.segment.from;
       Point d = (c.segment.to - c.segment.from).normalized();
       double left = c.segment.length();
       for (int n = 0; n < 64 && left > 1e-9; ++n) {
         double nearest = left;
-        const Segment* hit = nullptr;
-        for (const Segment& s : sides) {
-          const auto meets = ray_hit(p, d, s);
+        std::size_t hit = sides.size();
+        double where = 0;
+        for (std::size_t i = 0; i < sides.size(); ++i) {
+          const auto meets = ray_hit(p, d, sides[i]);
           if (!meets || meets->at < -1e-9 || meets->at > 1 + 1e-9) continue;
           if (meets->along > 1e-7 * cell_ && meets->along < nearest - 1e-9) {
             nearest = meets->along;
-            hit = &s;
+            where = meets->at;
+            hit = i;
           }
         }
         const int own = number_;
         number_ = c.rule;
         add({p, p + nearest * d}, c.kind);
         number_ = own;
-        if (!hit) break;
-        any = true;
+        if (hit == sides.size()) break;
+        met[hit].push_back(where);
         p += nearest * d;
-        const Point side = (hit->to - hit->from).normalized();
+        const Point side = (sides[hit].to - sides[hit].from).normalized();
         // Both arms make the same angle with the same half of the side.
         d = d - 2 * side.dot(d) * side;
         left = reach();
       }
     }
-    for (const Segment& s : sides) add(s, EdgeKind::undirected);
+    bool any = false;
+    for (std::size_t i = 0; i < sides.size(); ++i) {
+      any = any || !met[i].empty();
+      add_side(sides[i], r.alternating ? met[i] : std::vector<double>{}, r.alternating);
+    }
     return any ? std::string() : "no crease meets this outline; draw the pleats first";
   }
 
@@ -340,8 +361,15 @@ std::vector<FoundDirection> found_directions(const PatternDesign& design, const 
   return out;
 }
 
-DrawnPattern drawn_pattern(const PatternDesign& design, const Polygon& sheet) {
+DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
+  const auto made = resolved(wanted);
   DrawnPattern out;
+  if (!made) {
+    out.wrong.push_back({0, made.error()});
+    return out;
+  }
+  out.design = *made;
+  const PatternDesign& design = out.design;
   Drawing drawing(design, sheet);
   std::vector<std::pair<int, PatternRule>> edits;
   for (std::size_t i = 0; i < design.rules.size(); ++i) {

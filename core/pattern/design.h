@@ -1,7 +1,8 @@
-// A pattern as it is worked on: a grid, a list of rules, perhaps an imported pattern under them, and what they draw on
-// a sheet.
+// A pattern as it is worked on: a family with its values, or a grid with a list of rules and perhaps an imported
+// pattern under them; and what they draw on a sheet.
 #pragma once
 
+#include "pattern/parameter.h"
 #include "pattern/rule.h"
 
 #include <cstdint>
@@ -17,14 +18,22 @@ struct FoundDirection {
   bool operator==(const FoundDirection& o) const { return at == o.at && kind == o.kind; }
 };
 
+/// A family by its name, with the values of its parameters.
+struct FamilyChoice {
+  std::string name;
+  ParameterValues values;
+  bool operator==(const FamilyChoice&) const = default;
+};
+
 struct PatternDesign {
+  std::optional<FamilyChoice> family; // draws in place of grid, rules and base, which are then not looked at
   PatternGrid grid = PatternGrid::square;
   int count = 16;
   std::vector<std::string> rules;            // as typed
   std::shared_ptr<const CreasePattern> base; // imported; its raw edges replace the sheet's. Shared by undo steps
   std::vector<FoundDirection> directions;    // for creases that rules leave undirected; others ignore them
   bool operator==(const PatternDesign&) const = default;
-  [[nodiscard]] bool empty() const { return rules.empty() && !base; }
+  [[nodiscard]] bool empty() const { return rules.empty() && !base && !family; }
 };
 
 /// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
@@ -37,11 +46,12 @@ struct EdgeId {
 };
 
 struct DrawnPattern {
+  PatternDesign design; // what was drawn: of a family, the rules it made
   HealedPattern healed;
   std::vector<int> rule_of; // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
   std::vector<EdgeId> ids;  // per edge, all different
   struct Wrong {
-    int rule = 0; // from 1
+    int rule = 0; // from 1; 0 for a family that cannot be drawn
     std::string sentence;
   };
   std::vector<Wrong> wrong; // rules that could not be read or drew nothing; the others are drawn

@@ -1,14 +1,10 @@
 #include "pattern/folded_view.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 
 namespace uc {
-namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
-
-} // namespace
-
 FoldedView folded_view(const PatternProof& proof, bool from_behind) {
   const Overlap& o = *proof.overlap;
   const auto seen = [&](Point p) {

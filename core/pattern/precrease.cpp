@@ -12,8 +12,6 @@
 namespace uc {
 namespace {
 
-constexpr const char* school_names[] = {"everything", "needed", "scored"};
-
 double overlap(const Intervals& a, const Intervals& b) {
   double sum = 0;
   for (const auto& [low, high] : a) {
@@ -55,14 +53,6 @@ void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
 }
 
 } // namespace
-
-std::string name_of(CreaseSchool school) { return school_names[static_cast<int>(school)]; }
-std::optional<CreaseSchool> crease_school_named(const std::string& name) {
-  for (const CreaseSchool school : all_schools) {
-    if (name == name_of(school)) return school;
-  }
-  return std::nullopt;
-}
 
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
                             int grid_parts, Progress* progress) {

@@ -2,6 +2,8 @@
 // there are three schools, each with what it costs.
 #pragma once
 
+#include "base/names.h"
+
 #include "pattern/line_making.h"
 #include "programme/programme.h"
 
@@ -12,9 +14,10 @@ enum class CreaseSchool {
   needed,     // nothing but the pattern's creases, helping lines as pinches
   scored      // along a ruler with a blunt point, each from the side it bulges away from
 };
+template <>
+inline constexpr auto enum_words<CreaseSchool> = std::to_array<Word<CreaseSchool>>(
+    {{CreaseSchool::everything, "everything"}, {CreaseSchool::needed, "needed"}, {CreaseSchool::scored, "scored"}});
 constexpr CreaseSchool all_schools[] = {CreaseSchool::everything, CreaseSchool::needed, CreaseSchool::scored};
-std::string name_of(CreaseSchool school);
-std::optional<CreaseSchool> crease_school_named(const std::string& name);
 
 struct PrecreaseSpec {
   CreaseSchool school = CreaseSchool::needed;

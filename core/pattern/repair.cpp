@@ -1,5 +1,7 @@
 #include "pattern/repair.h"
 
+#include "base/index.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -8,8 +10,6 @@ namespace uc {
 namespace {
 
 constexpr double radian = std::numbers::pi / 180;
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 struct Spoke {
   int edge;

@@ -13,12 +13,11 @@
 namespace uc {
 namespace {
 
-constexpr const char* grid_names[] = {"square", "diagonal", "equilateral"};
-using Kind = PatternRule::Kind;
-constexpr std::pair<const char*, Kind> rule_names[] = {
-    {"crease", Kind::crease},   {"run", Kind::run},       {"line", Kind::line},    {"ray", Kind::ray},
-    {"mirror", Kind::mirror},   {"turn", Kind::turn},     {"copy", Kind::copy},    {"tile", Kind::tile},
-    {"reflect", Kind::reflect}, {"direct", Kind::direct}, {"remove", Kind::remove}};
+using RuleKind = PatternRule::Kind;
+constexpr std::pair<const char*, RuleKind> rule_names[] = {
+    {"crease", RuleKind::crease},   {"run", RuleKind::run},       {"line", RuleKind::line},    {"ray", RuleKind::ray},
+    {"mirror", RuleKind::mirror},   {"turn", RuleKind::turn},     {"copy", RuleKind::copy},    {"tile", RuleKind::tile},
+    {"reflect", RuleKind::reflect}, {"direct", RuleKind::direct}, {"remove", RuleKind::remove}};
 
 /// Words one after the other, with the sentences for what is missing.
 class Words {
@@ -75,9 +74,9 @@ std::string points(Words& w, PatternRule& r, std::size_t wanted, const char* exa
 
 std::string shape(Words& w, PatternRule& r) {
   switch (r.kind) {
-  case Kind::crease:
+  case RuleKind::crease:
     return points(w, r, 2, "crease 0,0 8,8 mountain");
-  case Kind::run: {
+  case RuleKind::run: {
     if (auto wrong = points(w, r, 1, "run 0,4 step 1,0 repeat 16 valley"); !wrong.empty()) return wrong;
     while (w.take_if("step")) {
       Point p;
@@ -89,62 +88,56 @@ std::string shape(Words& w, PatternRule& r) {
       return fmt::format("after repeat write a whole number from 1 to {}", most_rule_repeats);
     return {};
   }
-  case Kind::line:
-  case Kind::ray: {
+  case RuleKind::line:
+  case RuleKind::ray: {
     if (auto wrong = points(w, r, 1, "line 0,2 along 1,0 mountain"); !wrong.empty()) return wrong;
     Point d;
     if (!w.take_if("along") || !w.point(d) || d.norm() == 0) return "say which way it goes, for example \"along 1,0\"";
     r.points.push_back(d);
     return {};
   }
-  case Kind::mirror: {
+  case RuleKind::mirror: {
     if (auto wrong = points(w, r, 2, "mirror 8,0 8,16"); !wrong.empty()) return wrong;
     return r.points[0] == r.points[1] ? "the two points of a mirror line must differ" : "";
   }
-  case Kind::turn:
+  case RuleKind::turn:
     if (auto wrong = points(w, r, 1, "turn 8,8 into 4"); !wrong.empty()) return wrong;
     if (!w.take_if("into") || !w.whole(r.repeat, 2, 64)) return "say into how many copies, 2 to 64, as \"into 4\"";
     return {};
-  case Kind::copy:
+  case RuleKind::copy:
     if (auto wrong = points(w, r, 1, "copy 2,0 times 7"); !wrong.empty()) return wrong;
     if (!w.take_if("times") || !w.whole(r.repeat, 1, most_rule_repeats))
       return fmt::format("say how many copies, 1 to {}, as \"times 7\"", most_rule_repeats);
     return {};
-  case Kind::tile: {
+  case RuleKind::tile: {
     if (auto wrong = points(w, r, 2, "tile 4,0 0,4"); !wrong.empty()) return wrong;
     const Point& a = r.points[0];
     const Point& b = r.points[1];
     return std::abs(a.x() * b.y() - a.y() * b.x()) < 1e-9 ? "the two steps of a tiling must go different ways" : "";
   }
-  case Kind::reflect: {
+  case RuleKind::reflect: {
     for (Point p; w.point(p);) r.points.push_back(p);
     return r.points.size() < 3 ? "write at least three corners of the outline, for example \"reflect 4,4 12,4 8,12\""
                                : "";
   }
-  case Kind::direct:
-  case Kind::remove:
+  case RuleKind::direct:
+  case RuleKind::remove:
     return points(w, r, 1, "remove 3,5");
   }
   return {};
 }
 
-bool has_edge(Kind k) {
-  return k == Kind::crease || k == Kind::run || k == Kind::line || k == Kind::ray || k == Kind::direct;
+bool has_edge(RuleKind k) {
+  return k == RuleKind::crease || k == RuleKind::run || k == RuleKind::line || k == RuleKind::ray ||
+         k == RuleKind::direct;
 }
-bool copies(Kind k) { return k == Kind::mirror || k == Kind::turn || k == Kind::copy || k == Kind::tile; }
-bool has_range(Kind k) { return copies(k) || k == Kind::reflect; }
-bool can_alternate(Kind k) { return copies(k) || k == Kind::run; }
+bool copies(RuleKind k) {
+  return k == RuleKind::mirror || k == RuleKind::turn || k == RuleKind::copy || k == RuleKind::tile;
+}
+bool has_range(RuleKind k) { return copies(k) || k == RuleKind::reflect; }
+bool can_alternate(RuleKind k) { return copies(k) || k == RuleKind::run || k == RuleKind::reflect; }
 
 } // namespace
-
-const char* name_of(PatternGrid grid) { return grid_names[static_cast<int>(grid)]; }
-
-std::optional<PatternGrid> pattern_grid(const std::string& name) {
-  for (int i = 0; i < 3; ++i) {
-    if (name == grid_names[i]) return static_cast<PatternGrid>(i);
-  }
-  return std::nullopt;
-}
 
 Point GridFrame::index(const Point& mm) const { return step.inverse() * (mm - origin); }
 
@@ -227,7 +220,7 @@ Result<PatternRule> parse_rule(const std::string& text) {
         return Error{fmt::format("{}: after of write the numbers of rules, as \"of 2\" or \"of 2-4\".", name)};
       r.first = static_cast<int>(*a);
       r.last = static_cast<int>(*b);
-    } else if (const auto kind = edge_kind(word); kind && has_edge(r.kind) && *kind != EdgeKind::raw) {
+    } else if (const auto kind = named<EdgeKind>(word); kind && has_edge(r.kind) && *kind != EdgeKind::raw) {
       r.edge = kind;
     } else {
       return Error{
@@ -235,7 +228,7 @@ Result<PatternRule> parse_rule(const std::string& text) {
                       has_edge(r.kind) ? "end with mountain, valley, undirected, unfolded or cut" : "take it out")};
     }
   }
-  if (r.kind == Kind::direct && !r.edge) return Error{"direct: say the direction, as \"direct 3,5 valley\"."};
+  if (r.kind == RuleKind::direct && !r.edge) return Error{"direct: say the direction, as \"direct 3,5 valley\"."};
   return r;
 }
 
@@ -245,13 +238,13 @@ std::string rule_text(const PatternRule& r) {
     if (k == r.kind) out = n;
   }
   for (std::size_t i = 0; i < r.points.size(); ++i) {
-    if (i > 0 && r.kind == Kind::run) out += " step";
-    if (i > 0 && (r.kind == Kind::line || r.kind == Kind::ray)) out += " along";
+    if (i > 0 && r.kind == RuleKind::run) out += " step";
+    if (i > 0 && (r.kind == RuleKind::line || r.kind == RuleKind::ray)) out += " along";
     out += " " + point_text(r.points[i]);
   }
-  if (r.kind == Kind::run) out += fmt::format(" repeat {}", r.repeat);
-  if (r.kind == Kind::turn) out += fmt::format(" into {}", r.repeat);
-  if (r.kind == Kind::copy) out += fmt::format(" times {}", r.repeat);
+  if (r.kind == RuleKind::run) out += fmt::format(" repeat {}", r.repeat);
+  if (r.kind == RuleKind::turn) out += fmt::format(" into {}", r.repeat);
+  if (r.kind == RuleKind::copy) out += fmt::format(" times {}", r.repeat);
   if (r.edge) out += std::string(" ") + name_of(*r.edge);
   if (r.alternating) out += " alternating";
   if (r.first > 0)

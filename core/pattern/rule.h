@@ -3,6 +3,8 @@
 // drawn again on another grid.
 #pragma once
 
+#include "base/names.h"
+
 #include "form/crease_pattern.h"
 
 #include <string>
@@ -11,8 +13,9 @@
 namespace uc {
 
 enum class PatternGrid { square, diagonal, equilateral };
-const char* name_of(PatternGrid grid);
-std::optional<PatternGrid> pattern_grid(const std::string& name);
+template <>
+inline constexpr auto enum_words<PatternGrid> = std::to_array<Word<PatternGrid>>(
+    {{PatternGrid::square, "square"}, {PatternGrid::diagonal, "diagonal"}, {PatternGrid::equilateral, "equilateral"}});
 
 /// The points of a grid over a sheet, from its lower left corner: square cells of width / count; the same set on its
 /// corner, with steps along the diagonals; or triangles with sides of width / count.
@@ -48,9 +51,10 @@ struct PatternRule {
 ///   line 0,2 along 1,0 mountain        (from edge to edge)
 ///   ray 4,4 along 1,1 valley           (to the edge or the next crease)
 ///   mirror 8,0 8,16                    turn 8,8 into 4 [alternating]
-///   copy 2,0 times 7 [alternating]     reflect 4,4 12,4 8,12
+///   copy 2,0 times 7 [alternating]     reflect 4,4 12,4 8,12 [alternating]
 ///   tile 4,0 1,4 [alternating]         (copies by both steps, all over the sheet)
 ///   direct 3,5 valley                  remove 3,5          (the crease nearest there)
+/// With `alternating` the sides of what reflects become creases that change direction where a crease meets them.
 /// `of 2` or `of 2-4` after mirror, turn, copy, tile and reflect names the rules that are meant.
 Result<PatternRule> parse_rule(const std::string& text);
 std::string rule_text(const PatternRule& rule);

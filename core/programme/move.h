@@ -2,6 +2,8 @@
 // sentences are generated from them (programme/text.h), so they can be translated and re-dimensioned.
 #pragma once
 
+#include "base/names.h"
+
 #include "geometry/plane.h"
 
 #include <optional>
@@ -33,20 +35,49 @@ enum class MoveKind {
   fold,  // paper is brought over and stays there
   unfold // what was folded lies open again
 };
-std::string name_of(MoveKind kind);
-std::optional<MoveKind> move_kind_named(const std::string& name);
+template <>
+inline constexpr auto
+    enum_words<MoveKind> = std::to_array<Word<MoveKind>>({{MoveKind::align, "align"},
+                                                          {MoveKind::crease_through, "crease-through"},
+                                                          {MoveKind::crease_between, "crease-between"},
+                                                          {MoveKind::pinch, "pinch"},
+                                                          {MoveKind::guess, "guess"},
+                                                          {MoveKind::score, "score"},
+                                                          {MoveKind::cut, "cut"},
+                                                          {MoveKind::turn_over, "turn-over"},
+                                                          {MoveKind::rotate, "rotate"},
+                                                          {MoveKind::work_both_ways, "work-both-ways"},
+                                                          {MoveKind::collapse, "collapse"},
+                                                          {MoveKind::join, "join"},
+                                                          {MoveKind::wait, "wait"},
+                                                          {MoveKind::damp, "damp"},
+                                                          {MoveKind::clip, "clip"},
+                                                          {MoveKind::glue, "glue"},
+                                                          {MoveKind::curl, "curl"},
+                                                          {MoveKind::check, "check"},
+                                                          {MoveKind::mark, "mark"},
+                                                          {MoveKind::fold, "fold"},
+                                                          {MoveKind::unfold, "unfold"}});
 
 enum class Fold { undirected, valley, mountain };
-std::string name_of(Fold fold);
-std::optional<Fold> fold_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<Fold> = std::to_array<Word<Fold>>({{Fold::undirected, "undirected"},
+                                                                    {Fold::valley, "valley"},
+                                                                    {Fold::mountain, "mountain"}});
 
 enum class Caution { none, blade, glue, damp, heat, small_parts };
-std::string name_of(Caution caution);
-std::optional<Caution> caution_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<Caution> = std::to_array<Word<Caution>>({{Caution::none, "none"},
+                                                                          {Caution::blade, "blade"},
+                                                                          {Caution::glue, "glue"},
+                                                                          {Caution::damp, "damp"},
+                                                                          {Caution::heat, "heat"},
+                                                                          {Caution::small_parts, "small-parts"}});
 
 enum class Role { raw_edge, corner, crease, point };
-std::string name_of(Role role);
-std::optional<Role> role_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<Role> = std::to_array<Word<Role>>(
+    {{Role::raw_edge, "raw-edge"}, {Role::corner, "corner"}, {Role::crease, "crease"}, {Role::point, "point"}});
 
 /// Something on the sheet that moves refer to: an edge, a corner, a crease. Creases are numbered within a family of
 /// parallel lines, at index/parts from its low side.
@@ -66,8 +97,13 @@ struct Element {
 };
 
 enum class Extent { full, pinch, to_diagonals, inset, partial, between };
-std::string name_of(Extent extent);
-std::optional<Extent> extent_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<Extent> = std::to_array<Word<Extent>>({{Extent::full, "full"},
+                                                                        {Extent::pinch, "pinch"},
+                                                                        {Extent::to_diagonals, "to-diagonals"},
+                                                                        {Extent::inset, "inset"},
+                                                                        {Extent::partial, "partial"},
+                                                                        {Extent::between, "between"}});
 
 struct Move {
   MoveKind kind = MoveKind::check;

@@ -21,7 +21,7 @@ Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn
   const double scale = true_scale(project.sheet, project.trueness);
   for (Point& vertex : pattern.vertices) vertex *= scale;
   return precrease(pattern, project.hand, *project.pre_crease,
-                   project.pattern.grid == PatternGrid::square ? project.pattern.count : 0, progress);
+                   drawn.design.grid == PatternGrid::square ? drawn.design.count : 0, progress);
 }
 
 Programme planned_programme(const Project& project, const Division& division) {

@@ -5,26 +5,6 @@
 #include <cmath>
 
 namespace uc {
-namespace {
-
-constexpr std::array events = {"done", "skipped", "back",    "note",     "fault",
-                               "idle", "paused",  "resumed", "finished", "abandoned"};
-constexpr std::array statuses = {"active", "finished", "abandoned"};
-
-template <class Kind, class Names> std::optional<Kind> named(const Names& names, const std::string& name) {
-  const auto it = std::find(names.begin(), names.end(), name);
-  if (it == names.end()) return std::nullopt;
-  return static_cast<Kind>(it - names.begin());
-}
-
-} // namespace
-
-std::string name_of(EventKind kind) { return events.at(static_cast<std::size_t>(kind)); }
-std::optional<EventKind> event_kind_named(const std::string& name) { return named<EventKind>(events, name); }
-std::string name_of(RunStatus status) {
-  return status == RunStatus::unreadable ? "unreadable" : statuses.at(static_cast<std::size_t>(status));
-}
-std::optional<RunStatus> run_status_named(const std::string& name) { return named<RunStatus>(statuses, name); }
 
 RunProgress progress_of(const std::vector<RunEvent>& events, int move_count) {
   RunProgress p;

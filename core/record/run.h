@@ -2,6 +2,8 @@
 // Everything that happens is an event that is written before it counts, so a run survives the end of the program.
 #pragma once
 
+#include "base/names.h"
+
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -10,9 +12,17 @@
 namespace uc {
 
 enum class EventKind { done, skipped, back, note, fault, idle, paused, resumed, finished, abandoned };
-std::string name_of(EventKind kind);
-/// None for a word that is no kind of event.
-std::optional<EventKind> event_kind_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<EventKind> = std::to_array<Word<EventKind>>({{EventKind::done, "done"},
+                                                                              {EventKind::skipped, "skipped"},
+                                                                              {EventKind::back, "back"},
+                                                                              {EventKind::note, "note"},
+                                                                              {EventKind::fault, "fault"},
+                                                                              {EventKind::idle, "idle"},
+                                                                              {EventKind::paused, "paused"},
+                                                                              {EventKind::resumed, "resumed"},
+                                                                              {EventKind::finished, "finished"},
+                                                                              {EventKind::abandoned, "abandoned"}});
 
 struct RunEvent {
   EventKind kind = EventKind::done;
@@ -24,8 +34,11 @@ struct RunEvent {
 
 /// `unreadable` stands for a word in the log that this version does not know; it is never written.
 enum class RunStatus { active, finished, abandoned, unreadable };
-std::string name_of(RunStatus status);
-std::optional<RunStatus> run_status_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<RunStatus> = std::to_array<Word<RunStatus>>({{RunStatus::active, "active"},
+                                                                              {RunStatus::finished, "finished"},
+                                                                              {RunStatus::abandoned, "abandoned"},
+                                                                              {RunStatus::unreadable, "unreadable"}});
 
 /// A crease measured with a ruler along its family's direction, in mm from line 0.
 struct MeasuredLine {

@@ -25,7 +25,7 @@ RunSummary summary_of(SQLite::Statement& q) {
   s.parts = q.getColumn(6).getInt();
   s.started = q.getColumn(7).getString();
   s.ended = q.getColumn(8).getString();
-  s.status = run_status_named(q.getColumn(9).getString()).value_or(RunStatus::unreadable);
+  s.status = named<RunStatus>(q.getColumn(9).getString()).value_or(RunStatus::unreadable);
   s.moves_planned = q.getColumn(10).getInt();
   s.moves_done = q.getColumn(11).getInt();
   s.planned_minutes = q.getColumn(12).getDouble();
@@ -77,7 +77,7 @@ Result<std::vector<RunEvent>> events_of(const SQLite::Database& db, std::int64_t
   SQLite::Statement e(db, "SELECT kind,move,seconds,text,at FROM events WHERE run=? ORDER BY id");
   e.bind(1, run);
   while (e.executeStep()) {
-    const auto kind = event_kind_named(e.getColumn(0).getString());
+    const auto kind = named<EventKind>(e.getColumn(0).getString());
     if (!kind) {
       return Error{fmt::format("Run {}: event {} is of the kind \"{}\", which this version does not know; update the "
                                "program to read it.",

@@ -125,13 +125,6 @@ double lever_of(const Line& crease, const Line& l, const Polygon& sheet, double 
 
 } // namespace
 
-std::string name_of(Alignment op) { return "O" + std::to_string(static_cast<int>(op)); }
-
-std::optional<Alignment> alignment_named(const std::string& name) {
-  if (name.size() != 2 || name[0] != 'O' || name[1] < '1' || name[1] > '7') return std::nullopt;
-  return static_cast<Alignment>(name[1] - '0');
-}
-
 Roots real_roots(double a, double b, double c, double d) {
   Roots out;
   const double scale = std::max({std::abs(a), std::abs(b), std::abs(c), std::abs(d)});

@@ -3,6 +3,8 @@
 // alignment be seen is a second question, answered by `contact`.
 #pragma once
 
+#include "base/names.h"
+
 #include "geometry/polygon.h"
 
 #include <array>
@@ -20,8 +22,14 @@ enum class Alignment {
   O6,     // two points to two lines
   O7      // point to line, square to a line
 };
-std::string name_of(Alignment op);
-std::optional<Alignment> alignment_named(const std::string& name);
+template <>
+inline constexpr auto enum_words<Alignment> = std::to_array<Word<Alignment>>({{Alignment::O1, "O1"},
+                                                                              {Alignment::O2, "O2"},
+                                                                              {Alignment::O3, "O3"},
+                                                                              {Alignment::O4, "O4"},
+                                                                              {Alignment::O5, "O5"},
+                                                                              {Alignment::O6, "O6"},
+                                                                              {Alignment::O7, "O7"}});
 constexpr int point_inputs(Alignment op) {
   constexpr int counts[] = {0, 2, 2, 0, 1, 2, 2, 1};
   return counts[static_cast<int>(op)];

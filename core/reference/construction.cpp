@@ -36,6 +36,8 @@ std::string edge_id(const Polygon& sheet, int index) {
   return is_rectangle(sheet) ? names[index] : fmt::format("e{}", index + 1);
 }
 
+bool is_box(const Polygon& sheet) { return is_rectangle(sheet); }
+
 Construction::Construction(Polygon sheet) : sheet_(std::move(sheet)) {
   const int n = corners();
   for (int i = 0; i < n; ++i) {

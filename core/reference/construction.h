@@ -112,5 +112,7 @@ std::optional<std::vector<ConstructionItem>> sampled(const Construction& constru
 /// Names of the given items: bl br tr tl and bottom right top left on a rectangle, v1.. and e1.. on other sheets.
 std::string corner_id(const Polygon& sheet, int index);
 std::string edge_id(const Polygon& sheet, int index);
+/// Whether its edges are called bottom, right, top and left.
+bool is_box(const Polygon& sheet);
 
 } // namespace uc

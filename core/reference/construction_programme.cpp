@@ -7,8 +7,6 @@ namespace {
 
 using Kind = ConstructionItem::Kind;
 
-bool is_box(const Polygon& sheet) { return edge_id(sheet, 0) == "bottom"; }
-
 class Teller {
 public:
   Teller(const Construction& c, const std::vector<CreaseNeed>& needs, const std::vector<int>& results,

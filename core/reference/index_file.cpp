@@ -32,9 +32,9 @@ private:
   std::string bytes_;
 };
 
-class Reader {
+class IndexReader {
 public:
-  explicit Reader(const std::string& bytes, std::size_t end) : bytes_(bytes), end_(end) {}
+  explicit IndexReader(const std::string& bytes, std::size_t end) : bytes_(bytes), end_(end) {}
   template <class T> T get() {
     T value{};
     if (at_ + sizeof value > end_) {
@@ -105,7 +105,7 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
   const Error foreign{"The file is no index of marks for this sheet."};
   if (bytes.size() < sizeof magic + 32) return foreign;
   const std::size_t end = bytes.size() - 8;
-  Reader r(bytes, end);
+  IndexReader r(bytes, end);
   for (const char c : magic) {
     if (r.get<char>() != c) return foreign;
   }

@@ -11,7 +11,7 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 struct Fit {
   double radius = 0;

@@ -13,7 +13,7 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 /// The square the recipes work in: the sheet itself, or what one crease leaves of a rectangle.
 struct Square : Hand {
@@ -313,12 +313,12 @@ std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides
   return best;
 }
 
-struct Recipe {
+struct PolygonRecipe {
   int sides;
   const char* name;
   Vertices (*fold)(Square&);
 };
-const Recipe recipes[] = {
+const PolygonRecipe recipes[] = {
     {3, "on one side", triangle_on_a_side},
     {3, "in a corner", triangle_in_a_corner},
     {3, "around the centre", [](Square& s) { return thirds(s, 3); }},
@@ -351,7 +351,7 @@ Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sid
   const LargestPolygon largest = largest_polygon(sheet, sides);
   std::vector<PolygonMethod> methods;
   if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") {
-    for (const Recipe& recipe : recipes) {
+    for (const PolygonRecipe& recipe : recipes) {
       if (recipe.sides != sides) continue;
       Square s(sheet);
       const auto vertices = recipe.fold(s);

@@ -10,7 +10,7 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 /// Everything a route makes, made again in another construction that has the same corners, edges and carrier.
 int made_again(Construction& c, const Route& route, int carrier) {

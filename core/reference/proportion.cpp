@@ -12,8 +12,6 @@ namespace {
 
 constexpr double greatest_ratio = 40;
 
-bool is_box(const Polygon& sheet) { return sheet.size() == 4 && edge_id(sheet, 0) == "bottom"; }
-
 } // namespace
 
 Result<double> parse_ratio(std::string_view text) {

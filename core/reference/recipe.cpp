@@ -8,8 +8,8 @@
 namespace uc {
 namespace {
 
-struct Reader {
-  explicit Reader(const Polygon& sheet) : c(sheet) {
+struct RecipeReader {
+  explicit RecipeReader(const Polygon& sheet) : c(sheet) {
     for (int i = 0; i < c.size(); ++i) names[c[i].id] = i;
   }
   Construction c;
@@ -51,7 +51,7 @@ struct Reader {
       which = static_cast<std::size_t>(digits[0] - '0');
       kind.resize(slash);
     }
-    const auto op = alignment_named(kind);
+    const auto op = named<Alignment>(kind);
     if (!op) return Error{fmt::format("\"{}\" is no alignment; type O1 to O7, landing or cross", kind)};
     const int count = point_inputs(*op) + line_inputs(*op);
     if (static_cast<int>(words.size()) != 3 + count)
@@ -95,7 +95,7 @@ struct Reader {
 } // namespace
 
 Result<Recipe> parse_recipe(const Polygon& sheet, std::string_view text) {
-  Reader reader(sheet);
+  RecipeReader reader(sheet);
   std::vector<int> results;
   std::istringstream in{std::string(text)};
   std::string row;

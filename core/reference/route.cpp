@@ -13,8 +13,6 @@ using Kind = ConstructionItem::Kind;
 
 double size_of(const Polygon& sheet) { return bounding_box(sheet).size().maxCoeff(); }
 
-Point mirrored(const Line& crease, const Point& p) { return p - 2 * crease.distance(p) * crease.normal; }
-
 /// Angle between two lines, 0 to 90 degrees.
 double angle_between(const Line& l, const Line& m) {
   const double s = std::abs(l.normal.x() * m.normal.y() - l.normal.y() * m.normal.x());
@@ -86,11 +84,6 @@ void find_weakest(Route& route, const ConstructionErrors& errors) {
 
 } // namespace
 
-std::string name_of(CreaseExtent extent) {
-  static constexpr const char* names[] = {"full", "pinch", "between"};
-  return names[static_cast<int>(extent)];
-}
-
 const CreaseNeed* Route::need(int item) const {
   const auto at = std::find_if(needs.begin(), needs.end(), [&](const CreaseNeed& n) { return n.item == item; });
   return at == needs.end() ? nullptr : &*at;
@@ -137,7 +130,7 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
       for (std::size_t k = 0; k < 2; ++k) {
         const bool lands = item.points[k] >= 0 && item.lines[k] >= 0 && !(k == 1 && item.op == Alignment::O5);
         if (!lands) continue;
-        place(item.lines[k], mirrored(item.line, c[item.points[k]].point), errors.of(i).row(1).norm());
+        place(item.lines[k], item.line.mirrored(c[item.points[k]].point), errors.of(i).row(1).norm());
       }
     }
   }

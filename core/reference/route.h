@@ -3,6 +3,8 @@
 // weakest.
 #pragma once
 
+#include "base/names.h"
+
 #include "reference/construction.h"
 #include "reference/target.h"
 
@@ -16,7 +18,9 @@ namespace uc {
 constexpr double exact_share = 1e-13;
 
 enum class CreaseExtent { full, pinch, between };
-std::string name_of(CreaseExtent extent);
+template <>
+inline constexpr auto enum_words<CreaseExtent> = std::to_array<Word<CreaseExtent>>(
+    {{CreaseExtent::full, "full"}, {CreaseExtent::pinch, "pinch"}, {CreaseExtent::between, "between"}});
 
 /// How much of a crease has to be made, and why the route may be weak there.
 struct CreaseNeed {

@@ -81,8 +81,6 @@ private:
   int count_ = 0;
 };
 
-Point mirrored(const Line& crease, const Point& p) { return p - 2 * crease.distance(p) * crease.normal; }
-
 /// The same normal sense as `like`.
 Line alike(Line l, const Line& like) {
   if (l.normal.dot(like.normal) < 0) l = {-l.normal, -l.c};
@@ -117,7 +115,7 @@ std::optional<FoldSensitivity> sensitivity(Alignment op, const AlignmentInputs& 
     break;
   case Alignment::O3:
     for (const Point& end : {contact.first, contact.second}) {
-      const Point before = mirrored(crease, end);
+      const Point before = crease.mirrored(end);
       c.lands(before, Conditions::on_line(before, l, 0), alike(m, m), 1);
     }
     break;

@@ -1,5 +1,6 @@
 // Kills a working program at random moments, 200 or UC_KILLS of them, over edits, saves, runs and recovery, and makes
 // its system calls of writing fail one after another: whatever it had acknowledged must be found again.
+#include "runner.h"
 #include "support.h"
 
 #include "record/run_log.h"
@@ -157,5 +158,5 @@ private:
   }
 };
 
-QTEST_GUILESS_MAIN(CrashTest)
+UC_TEST(CrashTest)
 #include "crash_test.moc"

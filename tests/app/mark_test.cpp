@@ -3,6 +3,7 @@
 #include "window.h"
 
 #include "reference/search.h"
+#include "runner.h"
 #include "stages/mark/mark_pick.h"
 #include "support.h"
 
@@ -345,5 +346,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(MarkTest)
+UC_TEST(MarkTest)
 #include "mark_test.moc"

@@ -1,6 +1,7 @@
 // The paper and the cards: what is clicked is what is meant, however the sheet is turned; what is marked is drawn.
 #include "window.h"
 
+#include "runner.h"
 #include "support.h"
 
 #include "reference/construction_programme.h"
@@ -210,5 +211,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(PaperTest)
+UC_TEST(PaperTest)
 #include "paper_test.moc"

@@ -1,9 +1,10 @@
 // Creases planned in the background: once each, in order, given up when no longer wanted; and the strip and bar that
 // say how far work has come and how large things are drawn.
+#include "runner.h"
 #include "support.h"
 
 #include "base/crease_planner.h"
-#include "pattern/beginnings.h"
+#include "pattern/family.h"
 #include "widgets/scale_bar.h"
 #include "widgets/waiting_strip.h"
 
@@ -19,7 +20,7 @@ namespace {
 
 struct Job {
   explicit Job(const char* name, int count = 12) : sheet(Sheet::square(Millimetres{240})) {
-    pattern = beginning(name, 12).value();
+    pattern = resolved(family_design(name, {{"count", 12}})).value();
     pattern.count = count;
     drawn = std::make_shared<const DrawnPattern>(drawn_pattern(pattern, sheet.outline()));
   }
@@ -220,5 +221,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(PlannerTest)
+UC_TEST(PlannerTest)
 #include "planner_test.moc"

@@ -1,4 +1,5 @@
 // A steps file in the window: opened, folded with the space bar, interrupted, logged, saved, left again.
+#include "runner.h"
 #include "support.h"
 
 #include "window.h"
@@ -105,5 +106,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(StepsTest)
+UC_TEST(StepsTest)
 #include "steps_test.moc"

@@ -1,5 +1,6 @@
 // What a folder must be able to count on: nothing typed, folded or saved is lost, nothing is replaced unasked, and
 // every window knows what the others do.
+#include "runner.h"
 #include "support.h"
 
 #include "window.h"
@@ -13,6 +14,8 @@
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QMessageBox>
+
+#include <set>
 
 using namespace uc;
 using uc::testing::answer_next;
@@ -406,5 +409,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(TrustTest)
+UC_TEST(TrustTest)
 #include "trust_test.moc"

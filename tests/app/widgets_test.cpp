@@ -1,4 +1,5 @@
 // The parts of the window on their own: ledger, ribbon, plot, document, menus, dialogs, clipboard, print preview.
+#include "runner.h"
 #include "support.h"
 
 #include "window.h"
@@ -350,5 +351,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(WidgetsTest)
+UC_TEST(WidgetsTest)
 #include "widgets_test.moc"

@@ -1,4 +1,5 @@
 // The whole job in a real window: describe the sheet, plan the grid, fold along, measure, find it in the log.
+#include "runner.h"
 #include "support.h"
 
 #include "window.h"
@@ -345,5 +346,5 @@ private slots:
   }
 };
 
-QTEST_MAIN(WorkflowTest)
+UC_TEST(WorkflowTest)
 #include "workflow_test.moc"

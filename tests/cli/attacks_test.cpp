@@ -6,6 +6,7 @@
 
 #include "io/pattern_json.h"
 #include "io/project_file.h"
+#include "runner.h"
 
 #include <QDir>
 #include <QElapsedTimer>
@@ -198,5 +199,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(AttacksTest)
+UC_TEST(AttacksTest)
 #include "attacks_test.moc"

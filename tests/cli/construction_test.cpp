@@ -3,6 +3,7 @@
 #include "caller.h"
 
 #include "reference/polygon.h"
+#include "runner.h"
 
 #include <QFile>
 
@@ -52,7 +53,7 @@ void replay(const Json& steps, double w, double h, Replayed& r) {
       r.points[id] = p;
       continue;
     }
-    const auto op = alignment_named(s["op"]);
+    const auto op = named<Alignment>(s["op"].get<std::string>());
     QVERIFY(op.has_value());
     AlignmentInputs in;
     QCOMPARE(s["points"].size(), static_cast<std::size_t>(point_inputs(*op)));
@@ -257,5 +258,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(ConstructionTest)
+UC_TEST(ConstructionTest)
 #include "construction_test.moc"

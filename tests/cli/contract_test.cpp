@@ -3,6 +3,7 @@
 
 #include "divide/division.h"
 #include "record/run_log.h"
+#include "runner.h"
 
 #include <QDir>
 #include <QFileInfo>
@@ -262,5 +263,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(ContractTest)
+UC_TEST(ContractTest)
 #include "contract_test.moc"

@@ -1,6 +1,7 @@
 // Every system call of every write failed in turn: the old file is whole each time, or the new one is, nothing is left
 // beside it, and the program says which.
 #include "caller.h"
+#include "runner.h"
 
 #include <QDir>
 #include <QFile>
@@ -83,5 +84,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(FaultsTest)
+UC_TEST(FaultsTest)
 #include "faults_test.moc"

@@ -1,5 +1,6 @@
 // The guide's figures are the program's own: every command in it is run, and each line printed below it must come out.
 #include "caller.h"
+#include "runner.h"
 
 #include <QDir>
 
@@ -55,5 +56,5 @@ private:
   const testing::Caller call_{QStringLiteral(UC_SOURCE_DIR) + "/docs/guide"};
 };
 
-QTEST_GUILESS_MAIN(GuideTest)
+UC_TEST(GuideTest)
 #include "guide_test.moc"

@@ -2,6 +2,7 @@
 #include "caller.h"
 #include "io/pattern_json.h"
 #include "patterns.h"
+#include "runner.h"
 
 #include <QtTest>
 
@@ -271,5 +272,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(PatternContractTest)
+UC_TEST(PatternContractTest)
 #include "pattern_contract_test.moc"

@@ -1,6 +1,7 @@
 // The command steps as scripts see it: fields, states, files, and every state of the library under a second opinion.
 #include "caller.h"
 #include "fold_checker.h"
+#include "runner.h"
 
 #include <QFile>
 
@@ -106,5 +107,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(StepsContractTest)
+UC_TEST(StepsContractTest)
 #include "steps_contract_test.moc"

@@ -1,6 +1,7 @@
 // The seven alignments by what they promise: reflecting what is aligned. And the errors of constructions, first order
 // against sampling.
 #include "alignments.h"
+#include "runner.h"
 #include "support.h"
 
 #include "reference/construction.h"
@@ -304,5 +305,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(AlignmentTest)
+UC_TEST(AlignmentTest)
 #include "alignment_test.moc"

@@ -1,5 +1,6 @@
 // Targets as typed, what is creased of each line, and how constructions are told as moves.
 #include "alignments.h"
+#include "runner.h"
 #include "support.h"
 
 #include "programme/figure.h"
@@ -46,7 +47,7 @@ private slots:
   void targets_are_read() {
     const Json c = testing::row();
     const Polygon sheet = sheet_of(c.value("sheet", "square:240mm"));
-    const LengthUnit unit = length_unit_named(c.value("unit", "mm")).value();
+    const LengthUnit unit = named<LengthUnit>(c.value("unit", "mm")).value();
     const auto target = parse_target(sheet, c["text"].get<std::string>(), unit);
     if (c.contains("says")) {
       QVERIFY2(!target, "this should not be understood");
@@ -250,5 +251,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(ConstructionTest)
+UC_TEST(ConstructionTest)
 #include "construction_test.moc"

@@ -1,5 +1,6 @@
 // Division plans: the facts of the error model, the optimum against exhaustive search, the model against a simulation
 // of the folding itself, and what extents and forbidden areas leave possible.
+#include "runner.h"
 #include "support.h"
 
 #include "divide/division.h"
@@ -91,7 +92,7 @@ private slots:
   void facts_data() { testing::add_rows(testing::cases("divide_facts.json")); }
   void facts() {
     const Json c = testing::row();
-    const GridPlan plan = plan_division(task_of(c["parts"]), *method_named(c["method"]));
+    const GridPlan plan = plan_division(task_of(c["parts"]), *named<Method>(c["method"].get<std::string>()));
     double v = worst_variance(plan);
     if (c.value("rounded", false)) v = std::round(v);
     QVERIFY(near(v, c["worst_variance"], 1e-9));
@@ -336,5 +337,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(DivideTest)
+UC_TEST(DivideTest)
 #include "divide_test.moc"

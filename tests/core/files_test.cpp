@@ -1,9 +1,11 @@
 // Files written whole or not at all, held by locks, read only where they are files; text that is shown and not obeyed.
+#include "runner.h"
 #include "support.h"
 
 #include "base/clean_text.h"
 #include "base/file_stamp.h"
 #include "base/held_file.h"
+#include "form/crease_pattern.h"
 #include "io/exports.h"
 #include "io/json_reader.h"
 #include "reference/sheet_index.h"
@@ -262,15 +264,11 @@ private slots:
     says([&] { (void)n[4].number(0, 9); }, "a.n[4]: 1e+300 cannot be used");
     says([&] { (void)r.whole("big", 0, 9, 0); }, "big: 18446744073709551615 cannot be used");
     says([&] { (void)r.at("missing"); }, "missing: is missing");
-    says(
-        [&] {
-          (void)r.at("w").word([](const std::string& s) { return s == "red" ? std::optional(1) : std::nullopt; });
-        },
-        "w: \"blue\" is not a word that is known here");
+    says([&] { (void)r.at("w").word<EdgeKind>(); }, "w: \"blue\" is not a word that is known here");
     says([&] { (void)r.at("a").at("n").list(2, 2); }, "has 5 entries; it must have 2");
     QCOMPARE(r.whole("absent", 0, 9, 7), 7);
   }
 };
 
-QTEST_APPLESS_MAIN(FilesTest)
+UC_TEST(FilesTest)
 #include "files_test.moc"

@@ -1,5 +1,6 @@
 // Folds that stay folded: steps files carried out, every state checked by a second opinion, refusals with their line,
 // errors against closed forms and against folding in numbers.
+#include "runner.h"
 #include "support.h"
 
 #include "fold_checker.h"
@@ -306,5 +307,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(FoldTest)
+UC_TEST(FoldTest)
 #include "fold_test.moc"

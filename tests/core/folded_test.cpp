@@ -1,12 +1,14 @@
 // The folded form: closed forms of sizes, areas that must add up, both sides, levels, the file, and directions that
 // survive a change of rules.
+#include "base/index.h"
 #include "io/folded.h"
 #include "io/project_file.h"
-#include "pattern/beginnings.h"
+#include "pattern/family.h"
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"
 #include "patterns.h"
 #include "raster.h"
+#include "runner.h"
 #include "support.h"
 
 #include <Eigen/LU>
@@ -21,8 +23,6 @@ using uc::testing::map_pattern;
 using uc::testing::twist_pattern;
 
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 PatternProof proof_of(const CreasePattern& p) {
   auto proof = proved(healed(p));
@@ -197,7 +197,9 @@ private slots:
 
   void found_directions_outlive_other_rules() {
     const Polygon sheet{Point{0, 0}, Point{180, 0}, Point{180, 180}, Point{0, 180}};
-    PatternDesign design = *beginning("map", 4);
+    PatternDesign design;
+    design.count = 4;
+    design.rules = {"line 0,1 along 1,0", "copy 0,1 times 2", "line 1,0 along 0,1", "copy 1,0 times 2 of 3"};
     const DrawnPattern drawn = drawn_pattern(design, sheet);
     const auto d = directed(drawn.healed);
     QVERIFY(d && d->pattern);
@@ -222,16 +224,7 @@ private slots:
     QVERIFY(back->pattern.rules == design.rules && back->pattern.directions == design.directions);
     QVERIFY(back->pattern.base && back->pattern.base->vertices == drawn.healed.pattern.vertices);
   }
-
-  void beginnings_are_refused_out_of_range() {
-    for (const Beginning& b : beginnings()) {
-      QVERIFY(beginning(b.name, b.count));
-      QVERIFY(!beginning(b.name, b.least - 1));
-      QVERIFY(!beginning(b.name, b.greatest + 1));
-    }
-    QVERIFY(!beginning("nothing", 4));
-  }
 };
 
-QTEST_GUILESS_MAIN(FoldedTest)
+UC_TEST(FoldedTest)
 #include "folded_test.moc"

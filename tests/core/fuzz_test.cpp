@@ -1,4 +1,5 @@
 // Whatever is typed or stored, readers answer with a value or a sentence; they never crash, hang or let a bad value in.
+#include "runner.h"
 #include "support.h"
 
 #include "base/expression.h"
@@ -87,7 +88,7 @@ private slots:
         const char* op = ops[which];
         text += (which == 9 ? "p" : "c") + std::to_string(k + 1) + " = " + op;
         // Mostly what the alignment takes: marks, then lines.
-        const auto alignment = alignment_named(std::string(op).substr(0, 2));
+        const auto alignment = named<Alignment>(std::string(op).substr(0, 2));
         const int marks = alignment ? point_inputs(*alignment) : 0;
         const int lines = alignment ? line_inputs(*alignment) : 2;
         for (int n = 0; n < marks + lines; ++n) {
@@ -231,5 +232,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(FuzzTest)
+UC_TEST(FuzzTest)
 #include "fuzz_test.moc"

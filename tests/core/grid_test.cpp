@@ -1,4 +1,5 @@
 // Grids on sheets: families, extents and areas, the programme of moves, its sentences and figures.
+#include "runner.h"
 #include "support.h"
 
 #include "divide/division.h"
@@ -346,11 +347,11 @@ private slots:
       const std::string text = move_text(p, p.moves[0]);
       QVERIFY2(text.size() > 8 && text.back() == '.', text.c_str());
       QVERIFY(text.find('{') == std::string::npos);
-      QCOMPARE(move_kind_named(name_of(m.kind)), std::optional(m.kind));
+      QCOMPARE(named<MoveKind>(name_of(m.kind)), std::optional(m.kind));
       QVERIFY(!short_text(p, p.moves[0]).empty());
     }
     for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial})
-      QCOMPARE(extent_named(name_of(e)), std::optional(e));
+      QCOMPARE(named<Extent>(name_of(e)), std::optional(e));
     for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts})
       QVERIFY(!caution_text(c).empty());
   }
@@ -405,5 +406,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(GridTest)
+UC_TEST(GridTest)
 #include "grid_test.moc"

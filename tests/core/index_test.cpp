@@ -1,5 +1,6 @@
 // The index of what can be folded: every entry is made again from its makers, every look-up is checked by brute force.
 #include "alignments.h"
+#include "runner.h"
 #include "support.h"
 
 #include "reference/construction.h"
@@ -364,5 +365,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(IndexTest)
+UC_TEST(IndexTest)
 #include "index_test.moc"

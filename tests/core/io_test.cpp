@@ -1,4 +1,5 @@
 // Files: projects and their versions, damage and disks, SVG, PDF at true scale, tables, calendar and hand-out.
+#include "runner.h"
 #include "support.h"
 
 #include "io/exports.h"
@@ -435,5 +436,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(IoTest)
+UC_TEST(IoTest)
 #include "io_test.moc"

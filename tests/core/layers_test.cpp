@@ -1,10 +1,12 @@
 // The order of layers: known counts, brute force over all stackings of small patterns, orders checked by looking along
 // the creases, clashes that are minimal.
+#include "base/index.h"
 #include "form/layer_components.h"
 #include "form/layer_count.h"
 #include "form/proof.h"
 #include "form/smallest_set.h"
 #include "patterns.h"
+#include "runner.h"
 #include "support.h"
 
 #include <nlohmann/json.hpp>
@@ -19,8 +21,6 @@
 using namespace uc;
 
 namespace {
-
-std::size_t at(int i) { return static_cast<std::size_t>(i); }
 
 /// What lies along the folded creases, found by looking at points beside them; independent of the arrangement of cells.
 struct Look {
@@ -481,5 +481,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(LayersTest)
+UC_TEST(LayersTest)
 #include "layers_test.moc"

@@ -1,5 +1,6 @@
 // Logs under attack: reading writes nothing, what is not ours stays as it is, and what happens to the file while it is
 // open is noticed before anything more counts.
+#include "runner.h"
 #include "support.h"
 
 #include "record/run_log.h"
@@ -264,5 +265,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(LogFileTest)
+UC_TEST(LogFileTest)
 #include "log_file_test.moc"

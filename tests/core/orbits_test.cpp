@@ -1,5 +1,6 @@
 // The number theory behind uneven counts, and the variance of every single line against figures derived elsewhere with
 // exact fractions (tests/data/line_variances.json).
+#include "runner.h"
 #include "support.h"
 
 #include "divide/plan.h"
@@ -48,7 +49,7 @@ private slots:
   }
   void every_line_has_the_variance_derived_elsewhere() {
     const Json c = testing::row();
-    const GridPlan plan = plan_of(c["parts"], *method_named(c["method"]));
+    const GridPlan plan = plan_of(c["parts"], *named<Method>(c["method"].get<std::string>()));
     const auto want = c["variances"].get<std::vector<double>>();
     for (std::size_t line = 0; line < want.size(); ++line) {
       const double v = std::pow(plan.line_sigma_mm[line] / plan.task.sigma_mm, 2);
@@ -160,5 +161,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(OrbitsTest)
+UC_TEST(OrbitsTest)
 #include "orbits_test.moc"

@@ -1,4 +1,5 @@
 // Geometry of the plane, the true shape of a sheet, stocks and what they take.
+#include "runner.h"
 #include "support.h"
 
 #include "paper/sheet.h"
@@ -151,8 +152,8 @@ private slots:
     QVERIFY(generic_stocks().size() >= 8);
     for (const Stock& s : generic_stocks()) {
       QVERIFY2(checked(s).ok(), s.name.c_str());
-      QCOMPARE(stiffness_named(name_of(s.stiffness)), std::optional(s.stiffness));
-      QCOMPARE(memory_named(name_of(s.memory)), std::optional(s.memory));
+      QCOMPARE(named<Stiffness>(name_of(s.stiffness)), std::optional(s.stiffness));
+      QCOMPARE(named<CreaseMemory>(name_of(s.memory)), std::optional(s.memory));
     }
     Stock card;
     card.name = "card";
@@ -170,5 +171,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(PaperTest)
+UC_TEST(PaperTest)
 #include "paper_test.moc"

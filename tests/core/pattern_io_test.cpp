@@ -9,6 +9,7 @@
 #include "pattern/design.h"
 #include "patterns.h"
 #include "raster.h"
+#include "runner.h"
 #include "support.h"
 
 #include <QProcess>
@@ -285,5 +286,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(PatternIoTest)
+UC_TEST(PatternIoTest)
 #include "pattern_io_test.moc"

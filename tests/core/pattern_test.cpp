@@ -3,6 +3,7 @@
 #include "io/pattern_json.h"
 #include "pattern/repair.h"
 #include "patterns.h"
+#include "runner.h"
 #include "support.h"
 
 #include <nlohmann/json.hpp>
@@ -232,5 +233,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(PatternTest)
+UC_TEST(PatternTest)
 #include "pattern_test.moc"

@@ -1,6 +1,7 @@
 // Regular polygons: the largest against closed forms, every recipe by its own vertices, the quick pentagon against its
 // known figures; recipes typed by hand; sheets trimmed and cut into strips.
 #include "alignments.h"
+#include "runner.h"
 #include "support.h"
 
 #include "programme/text.h"
@@ -258,5 +259,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(PolygonTest)
+UC_TEST(PolygonTest)
 #include "polygon_test.moc"

@@ -1,4 +1,5 @@
 // Programmes as data: golden sentences for whole jobs, states after every move, figures, and JSON that loses nothing.
+#include "runner.h"
 #include "support.h"
 
 #include "divide/division.h"
@@ -262,5 +263,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(ProgrammeTest)
+UC_TEST(ProgrammeTest)
 #include "programme_test.moc"

@@ -1,4 +1,5 @@
 // The log and what is learned from it.
+#include "runner.h"
 #include "support.h"
 
 #include "divide/division.h"
@@ -308,5 +309,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(RecordTest)
+UC_TEST(RecordTest)
 #include "record_test.moc"

@@ -1,4 +1,5 @@
 // References and polygons leave the program like grids do: template, hand-out, drawing, calendar.
+#include "runner.h"
 #include "support.h"
 
 #include "io/exports.h"
@@ -109,5 +110,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(ReferenceExportTest)
+UC_TEST(ReferenceExportTest)
 #include "reference_export_test.moc"

@@ -2,6 +2,7 @@
 #include "form/proof.h"
 #include "pattern/design.h"
 #include "patterns.h"
+#include "runner.h"
 #include "support.h"
 
 #include <QtTest>
@@ -79,7 +80,7 @@ private slots:
       QVERIFY(d.wrong.empty());
       const auto proof = proved(d.healed);
       QVERIFY(proof);
-      for (const auto& v : proof->violations) qWarning("%s at %g, %g", name_of(v.rule), v.at.x(), v.at.y());
+      for (const auto& v : proof->violations) qWarning("%s at %g, %g", name_of(v.rule).c_str(), v.at.x(), v.at.y());
       QVERIFY(proof->locally_flat());
       QVERIFY(proof->folds_flat());
     }
@@ -215,5 +216,5 @@ private slots:
   }
 };
 
-QTEST_GUILESS_MAIN(RulesTest)
+UC_TEST(RulesTest)
 #include "rules_test.moc"

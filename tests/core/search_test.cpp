@@ -1,5 +1,6 @@
 // The search for routes: what it claims is checked by replaying every fold, by sampling, and against known ratios.
 #include "alignments.h"
+#include "runner.h"
 #include "support.h"
 
 #include "programme/text.h"
@@ -19,12 +20,12 @@ using uc::testing::near;
 
 namespace {
 
-const Polygon& square() {
+const Polygon& square_240() {
   static const Polygon sheet = Sheet::square(Millimetres{240}).outline();
   return sheet;
 }
 const SheetIndex& square_index() {
-  static const SheetIndex index = std::move(SheetIndex::build(square())).value();
+  static const SheetIndex index = std::move(SheetIndex::build(square_240())).value();
   return index;
 }
 IndexLimits small_limits() {
@@ -91,12 +92,12 @@ private slots:
   void exact_routes_are_found_data() { testing::add_rows(testing::cases("exact_references.json")); }
   void exact_routes_are_found() {
     const Json c = testing::row();
-    const auto target = parse_target(square(), c["text"].get<std::string>());
+    const auto target = parse_target(square_240(), c["text"].get<std::string>());
     QVERIFY2(target, target ? "" : target.error().c_str());
     SearchOptions options;
     options.max_creases = c["creases"];
     options.top = 20;
-    const auto routes = find_routes(square_index(), square(), *target, options);
+    const auto routes = find_routes(square_index(), square_240(), *target, options);
     QVERIFY2(routes, routes ? "" : routes.error().c_str());
     int exact = 0;
     for (const Route& r : *routes) {
@@ -120,7 +121,7 @@ private slots:
       options.max_creases = 1 + i % 3;
       options.weights.effort_mm = i % 4 == 3 ? 0.4 : 0;
       const bool point = i % 2 == 0;
-      const auto target = point ? *wanted_point(square(), {240 * share(random), 240 * share(random)})
+      const auto target = point ? *wanted_point(square_240(), {240 * share(random), 240 * share(random)})
                                 : *wanted_angle(180 * share(random));
       double best = 1e300;
       double nearest = 1e300;
@@ -141,7 +142,7 @@ private slots:
         offer(off * off, l.variance.turn, l.creases);
       }
       SearchFigures figures;
-      const auto routes = find_routes(index, square(), target, options, &figures);
+      const auto routes = find_routes(index, square_240(), target, options, &figures);
       QVERIFY2(routes, routes ? "" : routes.error().c_str());
       QCOMPARE(figures.failed, std::size_t{0});
       QVERIFY(figures.look_up_seconds <= figures.picked_seconds && figures.picked_seconds <= figures.all_seconds);
@@ -161,7 +162,7 @@ private slots:
     options.max_creases = 3;
     options.top = 100;
     for (const Point& at : {Point{101.3, 57.7}, Point{3.1, 233.9}}) {
-      const auto routes = find_routes(square_index(), square(), *wanted_point(square(), at), options);
+      const auto routes = find_routes(square_index(), square_240(), *wanted_point(square_240(), at), options);
       QVERIFY(routes);
       QVERIFY2(routes->size() >= 100, qPrintable(QString::number(routes->size())));
       QVERIFY(std::is_sorted(routes->begin(), routes->end(),
@@ -181,20 +182,20 @@ private slots:
       std::vector<Target> images;
       if (i % 2) {
         for (int edge = 0; edge < 4; ++edge) {
-          images.push_back(*mark_on_edge(square(), edge, x));
-          images.push_back(*mark_on_edge(square(), edge, 1 - x));
+          images.push_back(*mark_on_edge(square_240(), edge, x));
+          images.push_back(*mark_on_edge(square_240(), edge, 1 - x));
         }
       } else {
         for (const double px : {x, 1 - x}) {
           for (const double py : {y, 1 - y}) {
-            images.push_back(*wanted_point(square(), {240 * px, 240 * py}));
-            images.push_back(*wanted_point(square(), {240 * py, 240 * px}));
+            images.push_back(*wanted_point(square_240(), {240 * px, 240 * py}));
+            images.push_back(*wanted_point(square_240(), {240 * py, 240 * px}));
           }
         }
       }
       std::vector<double> totals;
       for (const Target& t : images) {
-        const auto routes = find_routes(square_index(), square(), t, options);
+        const auto routes = find_routes(square_index(), square_240(), t, options);
         QVERIFY2(routes, routes ? "" : routes.error().c_str());
         totals.push_back(routes->front().total_mm());
       }
@@ -214,7 +215,7 @@ private slots:
       SearchOptions coarse = options;
       coarse.sigma_mm *= 2;
       const Point at{share(random), share(random)};
-      const auto small = find_routes(square_index(), square(), *wanted_point(square(), 240 * at), options);
+      const auto small = find_routes(square_index(), square_240(), *wanted_point(square_240(), 240 * at), options);
       const auto large = find_routes(square_index(), twice, *wanted_point(twice, 480 * at), coarse);
       QVERIFY(small && large);
       QCOMPARE(large->size(), small->size());
@@ -230,15 +231,16 @@ private slots:
     std::uniform_real_distribution<double> tiny(1e-4, 0.02);
     for (int i = 0; i < 40; ++i) {
       const double at = i % 2 ? tiny(random) : 1 - tiny(random);
-      const auto target = i % 4 < 2 ? *mark_on_edge(square(), i % 4, at) : *wanted_point(square(), {240 * at, 0.01});
+      const auto target =
+          i % 4 < 2 ? *mark_on_edge(square_240(), i % 4, at) : *wanted_point(square_240(), {240 * at, 0.01});
       SearchOptions options;
       options.max_creases = 2 + i % 4;
-      const auto routes = find_routes(square_index(), square(), target, options);
+      const auto routes = find_routes(square_index(), square_240(), target, options);
       QVERIFY2(routes, routes ? "" : routes.error().c_str());
       for (const Route& r : *routes) {
         const Point p = r.construction[r.result].point;
         QVERIFY(p.minCoeff() > -1e-6 && p.maxCoeff() < 240 + 1e-6);
-        for (const Point& corner : square()) QVERIFY((corner - p).norm() > 1e-6);
+        for (const Point& corner : square_240()) QVERIFY((corner - p).norm() > 1e-6);
       }
       QVERIFY(routes->front().error_mm < 0.13 * 240);
     }
@@ -273,14 +275,14 @@ private slots:
     std::mt19937_64 random(11);
     std::uniform_real_distribution<double> share(0.02, 0.98);
     for (int i = 0; i < 8; ++i) {
-      const auto target = i % 2 ? *wanted_point(square(), {240 * share(random), 240 * share(random)})
-                                : *mark_on_edge(square(), i % 4, share(random));
+      const auto target = i % 2 ? *wanted_point(square_240(), {240 * share(random), 240 * share(random)})
+                                : *mark_on_edge(square_240(), i % 4, share(random));
       SearchOptions few;
       few.top = i < 4 ? 1 : 3;
       SearchOptions many = few;
       many.top = 100;
-      const auto short_list = *find_routes(square_index(), square(), target, few);
-      const auto long_list = *find_routes(square_index(), square(), target, many);
+      const auto short_list = *find_routes(square_index(), square_240(), target, few);
+      const auto long_list = *find_routes(square_index(), square_240(), target, many);
       const auto least = [](const std::vector<Route>& list) {
         return std::min_element(list.begin(), list.end(), [](auto& a, auto& b) { return a.error_mm < b.error_mm; })
             ->error_mm;
@@ -310,7 +312,8 @@ private slots:
     SearchOptions options;
     std::vector<double> marks;
     for (int i = 0; i < 40; ++i) {
-      const auto routes = find_routes(square_index(), square(), *mark_on_edge(square(), i % 4, share(random)), options);
+      const auto routes =
+          find_routes(square_index(), square_240(), *mark_on_edge(square_240(), i % 4, share(random)), options);
       double least = 1e9;
       for (const Route& r : *routes) least = std::min(least, r.error_mm);
       marks.push_back(least / 240);
@@ -320,7 +323,7 @@ private slots:
     std::vector<double> points;
     for (int i = 0; i < 20; ++i) {
       const Point at{240 * share(random), 240 * share(random)};
-      const auto routes = find_routes(square_index(), square(), *wanted_point(square(), at), options);
+      const auto routes = find_routes(square_index(), square_240(), *wanted_point(square_240(), at), options);
       double least = 1e9;
       for (const Route& r : *routes) least = std::min(least, r.error_mm);
       points.push_back(least / 240);
@@ -334,7 +337,7 @@ private slots:
     SearchOptions options;
     options.sigma_mm = 0.05; // small, so that what is not linear does not count
     for (const char* text : {"bottom:1/7", "left:0.381", "100,77", "63,201"}) {
-      const auto routes = find_routes(square_index(), square(), *parse_target(square(), text), options);
+      const auto routes = find_routes(square_index(), square_240(), *parse_target(square_240(), text), options);
       for (std::size_t i = 0; i < std::min<std::size_t>(2, routes->size()); ++i) {
         const Route& r = (*routes)[i];
         const double sampled_mm = sampled_sigma(r, options.sigma_mm, 4000);
@@ -348,8 +351,8 @@ private slots:
   void areas_are_kept_clean() {
     SearchOptions options;
     options.keep_clean = {{{60, 60}, {180, 180}}};
-    const auto target = *parse_target(square(), "bottom:0.29");
-    const auto clean = find_routes(square_index(), square(), target, options);
+    const auto target = *parse_target(square_240(), "bottom:0.29");
+    const auto clean = find_routes(square_index(), square_240(), target, options);
     QVERIFY(clean);
     for (const Route& r : *clean) {
       for (const CreaseNeed& need : r.needs) {
@@ -363,7 +366,7 @@ private slots:
 
   void every_route_reads_as_sentences() {
     for (const char* text : {"bottom:1/7", "line 0,0 240,113", "angle 36", "100,77"}) {
-      const auto routes = find_routes(square_index(), square(), *parse_target(square(), text), {});
+      const auto routes = find_routes(square_index(), square_240(), *parse_target(square_240(), text), {});
       for (const Route& r : *routes) {
         const Programme p = programme_of(r, HandProfile{});
         QCOMPARE(p.count(MoveKind::align) + p.count(MoveKind::crease_between), r.creases);
@@ -381,10 +384,10 @@ private slots:
   }
 
   void a_mark_on_an_old_crease() {
-    const auto target = mark_on_line(square(), {{0, 120}, {240, 120}}, 1.0 / 3);
+    const auto target = mark_on_line(square_240(), {{0, 120}, {240, 120}}, 1.0 / 3);
     QVERIFY(target);
     QVERIFY(near(target->point.x(), 80, 1e-9) && near(target->point.y(), 120, 1e-9));
-    const auto routes = find_routes(square_index(), square(), *target, {});
+    const auto routes = find_routes(square_index(), square_240(), *target, {});
     QVERIFY(routes);
     QVERIFY(std::any_of(routes->begin(), routes->end(), [](const Route& r) { return r.exact; }));
     for (const Route& r : *routes) replay(r);
@@ -414,16 +417,16 @@ private slots:
   }
 
   void the_same_index_every_time_and_from_the_file() {
-    const auto first = SheetIndex::build(square(), small_limits());
-    const auto second = SheetIndex::build(square(), small_limits());
+    const auto first = SheetIndex::build(square_240(), small_limits());
+    const auto second = SheetIndex::build(square_240(), small_limits());
     const std::string bytes = first->bytes();
     QVERIFY(bytes == second->bytes());
-    const auto read = SheetIndex::from_bytes(bytes, square());
+    const auto read = SheetIndex::from_bytes(bytes, square_240());
     QVERIFY2(read, read ? "" : read.error().c_str());
     QVERIFY(read->bytes() == bytes);
-    const auto target = *parse_target(square(), "right:0.413");
-    const auto a = *find_routes(*first, square(), target, {});
-    const auto b = *find_routes(*read, square(), target, {});
+    const auto target = *parse_target(square_240(), "right:0.413");
+    const auto a = *find_routes(*first, square_240(), target, {});
+    const auto b = *find_routes(*read, square_240(), target, {});
     QCOMPARE(a.size(), b.size());
     for (std::size_t i = 0; i < a.size(); ++i) {
       QCOMPARE(a[i].error_mm, b[i].error_mm);
@@ -432,41 +435,41 @@ private slots:
   }
 
   void damaged_and_foreign_cache_files_are_thrown_away() {
-    const auto index = SheetIndex::build(square(), small_limits());
+    const auto index = SheetIndex::build(square_240(), small_limits());
     const std::string good = index->bytes();
     std::mt19937_64 random(5);
     for (int i = 0; i < 25; ++i) {
       std::string bad = good;
       bad[random() % bad.size()] ^= static_cast<char>(1 + random() % 255);
-      QVERIFY(!SheetIndex::from_bytes(bad, square()));
+      QVERIFY(!SheetIndex::from_bytes(bad, square_240()));
     }
-    QVERIFY(!SheetIndex::from_bytes("", square()));
-    QVERIFY(!SheetIndex::from_bytes(good.substr(0, good.size() / 2), square()));
-    QVERIFY(!SheetIndex::from_bytes(good + "x", square()));
+    QVERIFY(!SheetIndex::from_bytes("", square_240()));
+    QVERIFY(!SheetIndex::from_bytes(good.substr(0, good.size() / 2), square_240()));
+    QVERIFY(!SheetIndex::from_bytes(good + "x", square_240()));
     QVERIFY(!SheetIndex::from_bytes(good, parse_sheet("a4")->outline()));
 
     // A folder with a file that only looks like one: it is replaced by a good one.
     QTemporaryDir dir;
     const std::string folder = dir.path().toStdString();
     Progress progress;
-    QVERIFY(cached_index(square(), folder, &progress, small_limits()));
+    QVERIFY(cached_index(square_240(), folder, &progress, small_limits()));
     const QStringList files = QDir(dir.path()).entryList(QDir::Files);
     QCOMPARE(files.size(), 1);
     const std::string path = folder + "/" + files[0].toStdString();
     std::ofstream(path, std::ios::binary) << "something else altogether";
-    QVERIFY(cached_index(square(), folder, nullptr, small_limits()));
-    QVERIFY(SheetIndex::from_bytes(*read_file(path, 200u << 20), square()));
+    QVERIFY(cached_index(square_240(), folder, nullptr, small_limits()));
+    QVERIFY(SheetIndex::from_bytes(*read_file(path, 200u << 20), square_240()));
   }
 
   void a_folder_that_cannot_be_written_is_no_error() {
-    const auto index = cached_index(square(), "/proc/no-such-place", nullptr, small_limits());
+    const auto index = cached_index(square_240(), "/proc/no-such-place", nullptr, small_limits());
     QVERIFY(index);
   }
 
   void building_can_be_cancelled() {
     Progress progress;
     progress.cancel();
-    const auto index = SheetIndex::build(square(), {}, &progress);
+    const auto index = SheetIndex::build(square_240(), {}, &progress);
     QVERIFY(!index);
   }
 
@@ -474,7 +477,7 @@ private slots:
   void bad_wishes_get_one_sentence() {
     const Json c = testing::row();
     std::string sentence;
-    const auto target = parse_target(square(), c["text"].get<std::string>());
+    const auto target = parse_target(square_240(), c["text"].get<std::string>());
     if (!target)
       sentence = target.error();
     else {
@@ -484,7 +487,7 @@ private slots:
       for (const Json& box : c.value("clean", Json::array()))
         options.keep_clean.push_back(
             {Point(box[0].get<double>(), box[1].get<double>()), Point(box[2].get<double>(), box[3].get<double>())});
-      const auto routes = find_routes(square_index(), square(), *target, options);
+      const auto routes = find_routes(square_index(), square_240(), *target, options);
       QVERIFY2(!routes, "this wish should not be granted");
       sentence = routes.error();
     }
@@ -493,7 +496,7 @@ private slots:
   }
 
   void sheets_that_cannot_be_searched() {
-    const Polygon line(square().begin(), square().begin() + 2);
+    const Polygon line(square_240().begin(), square_240().begin() + 2);
     const Polygon dented{Point{0, 0}, Point{100, 0}, Point{50, 10}, Point{100, 100}, Point{0, 100}};
     const Polygon thin{Point{0, 0}, Point{5000, 0}, Point{5000, 20}, Point{0, 20}};
     for (const Polygon& sheet : {line, dented, thin}) {
@@ -504,5 +507,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(SearchTest)
+UC_TEST(SearchTest)
 #include "search_test.moc"

@@ -1,4 +1,5 @@
 // Where the division of an odd count starts: folded starts land on their line, and what they miss is carried on.
+#include "runner.h"
 #include "support.h"
 
 #include "divide/starts.h"
@@ -201,5 +202,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(StartsTest)
+UC_TEST(StartsTest)
 #include "starts_test.moc"

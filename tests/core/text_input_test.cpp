@@ -1,4 +1,5 @@
 // Lengths, sheets and lists as folders type them.
+#include "runner.h"
 #include "support.h"
 
 #include "base/expression.h"
@@ -14,7 +15,7 @@ private slots:
   void lengths_data() { testing::add_rows(testing::cases("lengths.json")); }
   void lengths() {
     const Json c = testing::row();
-    const auto length = parse_length(c["text"].get<std::string>(), length_unit_named(c.value("unit", "mm")).value());
+    const auto length = parse_length(c["text"].get<std::string>(), named<LengthUnit>(c.value("unit", "mm")).value());
     if (c.contains("error")) {
       QVERIFY(!length);
       QVERIFY2(length.error().find(c["error"]) != std::string::npos, length.error().c_str());
@@ -102,5 +103,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(TextInputTest)
+UC_TEST(TextInputTest)
 #include "text_input_test.moc"

@@ -1,4 +1,5 @@
 // What the folder weighs: ranks, areas to keep clean, limits; on random targets, with properties that must hold.
+#include "runner.h"
 #include "support.h"
 
 #include "reference/search.h"
@@ -178,5 +179,5 @@ private slots:
   }
 };
 
-QTEST_APPLESS_MAIN(WeightsTest)
+UC_TEST(WeightsTest)
 #include "weights_test.moc"

@@ -70,7 +70,7 @@ QString RunSession::start() {
   run.summary.stock = p.stock.name;
   run.summary.axis = creases ? "pattern" : name_of(p.grid.axis);
   run.summary.method = creases ? name_of(p.pre_crease->school) : name_of(p.grid.method);
-  run.summary.parts = creases ? p.pattern.count : p.grid.parts;
+  run.summary.parts = creases ? workspace_.document.pattern()->design.count : p.grid.parts;
   run.summary.started = now_utc();
   run.summary.moves_planned = static_cast<int>(p.programme.moves.size());
   run.summary.planned_minutes = p.programme.planned_seconds() / 60;

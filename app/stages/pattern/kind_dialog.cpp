@@ -51,7 +51,7 @@ KindDialog::KindDialog(const LineWork& work, QWidget* parent) : QDialog(parent) 
     kind->addItem(tr("Leave out"));
     for (const EdgeKind k :
          {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected, EdgeKind::raw, EdgeKind::unfolded, EdgeKind::cut})
-      kind->addItem(tr(name_of(k)), static_cast<int>(k));
+      kind->addItem(tr(name_of(k).c_str()), static_cast<int>(k));
     kind->setCurrentIndex(3);
     kind->setObjectName(QString("kind-%1").arg(i));
     auto* swatch = new QLabel;

@@ -5,7 +5,7 @@
 
 #include "base/atomic_file.h"
 #include "io/pattern_file.h"
-#include "pattern/beginnings.h"
+#include "pattern/family.h"
 #include "pattern/pattern_figure.h"
 #include "stages/pattern/kind_dialog.h"
 
@@ -46,7 +46,7 @@ QString ij(const Point& p) {
 } // namespace
 
 PatternStage::PatternStage(Workspace& workspace, QObject* parent)
-    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Draw by rule"))), paper_(new PaperView) {
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The pattern"))), paper_(new PaperView) {
   build_choices();
   paper_->set_describer([this](int element) -> QString {
     const auto drawn = workspace_.document.pattern();
@@ -54,9 +54,10 @@ PatternStage::PatternStage(Workspace& workspace, QObject* parent)
     if (element < 1 || static_cast<std::size_t>(element) > p.edges.size()) return {};
     const auto e = static_cast<std::size_t>(element) - 1;
     const Segment s = p.segment(element - 1);
-    QString text =
-        tr("Edge %1, %2, %3 long").arg(element - 1).arg(tr(name_of(p.edges[e].kind)), workspace_.length(s.length()));
-    const auto& rules = workspace_.document.project().pattern.rules;
+    QString text = tr("Edge %1, %2, %3 long")
+                       .arg(element - 1)
+                       .arg(tr(name_of(p.edges[e].kind).c_str()), workspace_.length(s.length()));
+    const auto& rules = drawn->design.rules;
     const int rule = e < drawn->rule_of.size() ? drawn->rule_of[e] : 0;
     if (rule > 0 && static_cast<std::size_t>(rule) <= rules.size())
       text += "\n" + tr("Rule %1: %2").arg(rule).arg(QString::fromStdString(rules[static_cast<std::size_t>(rule) - 1]));
@@ -68,6 +69,32 @@ PatternStage::PatternStage(Workspace& workspace, QObject* parent)
 }
 
 void PatternStage::build_choices() {
+  family_ = new QComboBox;
+  family_->setObjectName("family");
+  family_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  family_->addItem(tr("Rules of your own"));
+  for (const PatternFamily& f : pattern_families()) family_->addItem(tr(f.title.c_str()));
+  connect(family_, &QComboBox::activated, this, &PatternStage::choose_family);
+  choices_->add(new Field(tr("&Drawn by"), family_));
+  parameters_ = new ParameterPanel;
+  connect(parameters_, &ParameterPanel::value_changed, this, &PatternStage::set_parameter);
+  choices_->add(parameters_);
+  into_rules_ = new QPushButton(tr("&Turn into rules"));
+  into_rules_->setObjectName("into-rules");
+  into_rules_->setToolTip(tr("The creases stay as they are, as rules you can change; the parameters go."));
+  connect(into_rules_, &QPushButton::clicked, this, &PatternStage::turn_into_rules);
+  choices_->add(into_rules_);
+  by_rule_ = new QWidget;
+  auto* rule_box = new QVBoxLayout(by_rule_);
+  rule_box->setContentsMargins(0, 0, 0, 0);
+  rule_box->setSpacing(4);
+  build_rules(rule_box);
+  choices_->add(by_rule_);
+  build_files();
+  choices_->finish();
+}
+
+void PatternStage::build_rules(QVBoxLayout* box) {
   grid_ = new QComboBox;
   grid_->setObjectName("pattern-grid");
   grid_->addItems({tr("Square grid"), tr("Square grid on its corner"), tr("Grid of equilateral triangles")});
@@ -75,7 +102,7 @@ void PatternStage::build_choices() {
   connect(grid_, &QComboBox::activated, this, [this](int i) {
     change(tr("Choose the grid"), [i](PatternDesign& d) { d.grid = static_cast<PatternGrid>(i); });
   });
-  choices_->add(new Field(tr("&Grid"), grid_));
+  box->addWidget(new Field(tr("&Grid"), grid_));
   count_ = new QSpinBox;
   count_->setObjectName("pattern-count");
   count_->setRange(1, most_grid_count);
@@ -83,15 +110,10 @@ void PatternStage::build_choices() {
     workspace_.document.change(
         tr("Change the grid's count"), [n](Project& p) { p.pattern.count = n; }, 0x5047);
   });
-  choices_->add(new Field(tr("Cells a&cross"), count_));
-  starter_ = new QComboBox;
-  starter_->setObjectName("starter");
-  starter_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  starter_->addItem(tr("Begin with ..."));
-  for (const Beginning& b : beginnings()) starter_->addItem(tr(b.title.c_str()));
-  connect(starter_, &QComboBox::activated, this, &PatternStage::begin_with);
-  choices_->add(new Field(tr("A &beginning"), starter_));
-  choices_->add_section(tr("RULES, IN ORDER"));
+  box->addWidget(new Field(tr("Cells a&cross"), count_));
+  auto* section = new QLabel(tr("RULES, IN ORDER"));
+  section->setProperty("role", "section");
+  box->addWidget(section);
   rules_ = new QListWidget;
   rules_->setObjectName("rules");
   rules_->setAccessibleName(tr("Rules, in order"));
@@ -106,7 +128,7 @@ void PatternStage::build_choices() {
     for (QPushButton* b : {change_, remove_}) b->setEnabled(one);
     up_->setEnabled(one && row > 0);
   });
-  choices_->add(rules_);
+  box->addWidget(rules_);
   rule_ = new QLineEdit;
   rule_->setObjectName("rule");
   rule_->setFont(mono_font(8.5));
@@ -115,7 +137,7 @@ void PatternStage::build_choices() {
   connect(rule_, &QLineEdit::returnPressed, this, [this] {
     if (add_rule(rule_->text()).isEmpty()) rule_->clear();
   });
-  choices_->add(rule_field_);
+  box->addWidget(rule_field_);
   form_ = new QComboBox;
   form_->setObjectName("form");
   form_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -128,23 +150,23 @@ void PatternStage::build_choices() {
     rule_->setFocus();
     form_->setCurrentIndex(0);
   });
-  choices_->add(form_);
+  box->addWidget(form_);
   auto* row = new QWidget;
-  auto* box = new QHBoxLayout(row);
-  box->setContentsMargins(0, 0, 0, 0);
-  box->setSpacing(4);
+  auto* line = new QHBoxLayout(row);
+  line->setContentsMargins(0, 0, 0, 0);
+  line->setSpacing(4);
   const auto button = [&](const QString& text, const char* name, auto&& action) {
     auto* b = new QPushButton(text);
     b->setObjectName(name);
     connect(b, &QPushButton::clicked, this, action);
-    box->addWidget(b);
+    line->addWidget(b);
     return b;
   };
   change_ = button(tr("C&hange"), "change-rule", [this] { change_rule(); });
   up_ = button(tr("U&p"), "rule-up", [this] { move_rule(-1); });
   remove_ = button(tr("Remo&ve"), "remove-rule", [this] { remove_rule(); });
   for (QPushButton* b : {change_, up_, remove_}) b->setEnabled(false);
-  choices_->add(row);
+  box->addWidget(row);
   auto* del = new QShortcut(QKeySequence(Qt::Key_Delete), rules_);
   del->setContext(Qt::WidgetShortcut);
   connect(del, &QShortcut::activated, this, &PatternStage::remove_rule);
@@ -153,14 +175,17 @@ void PatternStage::build_choices() {
   click_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   click_->addItem(tr("nothing"));
   for (const EdgeKind k : {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected})
-    click_->addItem(tr("two marks: a %1 crease").arg(tr(name_of(k))), static_cast<int>(k));
+    click_->addItem(tr("two marks: a %1 crease").arg(tr(name_of(k).c_str())), static_cast<int>(k));
   click_->addItem(tr("a crease: turn its direction"), -1);
   click_->addItem(tr("a crease: leave it out"), -2);
-  choices_->add(new Field(tr("C&lick on the paper"), click_));
+  box->addWidget(new Field(tr("C&lick on the paper"), click_));
   connect(click_, &QComboBox::activated, this, [this] {
     first_pick_.reset();
     paper_->set_marks({});
   });
+}
+
+void PatternStage::build_files() {
   choices_->add_section(tr("FILES"));
   auto* files = new QWidget;
   auto* file_row = new QHBoxLayout(files);
@@ -185,7 +210,6 @@ void PatternStage::build_choices() {
   file_row->addWidget(read);
   file_row->addWidget(write);
   choices_->add(files);
-  choices_->finish();
 }
 
 QString PatternStage::change(const QString& label, const std::function<void(PatternDesign&)>& edit) {
@@ -229,19 +253,40 @@ void PatternStage::move_rule(int by) {
   rules_->setCurrentRow(to);
 }
 
-void PatternStage::begin_with(int starter) {
-  starter_->setCurrentIndex(0);
-  if (starter < 1) return;
-  const Beginning& b = beginnings()[static_cast<std::size_t>(starter) - 1];
-  const auto design = beginning(b.name, b.count);
-  if (!design) return;
-  change(tr("Begin a pattern"), [&](PatternDesign& d) { d = *design; });
+void PatternStage::choose_family(int index) {
+  const auto& family = workspace_.document.project().pattern.family;
+  if (index == 0) {
+    if (family) turn_into_rules();
+    return;
+  }
+  const PatternFamily& chosen = pattern_families()[static_cast<std::size_t>(index) - 1];
+  if (family && family->name == chosen.name) return;
+  // What was drawn by hand comes back with Undo.
+  change(tr("Choose a family"), [&](PatternDesign& d) { d = family_design(chosen.name, normal_choice(chosen).values); });
+}
+
+void PatternStage::set_parameter(const QString& name, double value) {
+  const QString wrong = workspace_.document.change(
+      tr("Change %1").arg(name),
+      [&](Project& p) {
+        if (!p.pattern.family) return;
+        p.pattern.family->values[name.toStdString()] = value;
+        p.pattern.directions.clear(); // they were found for other creases
+      },
+      0x5046);
+  if (!wrong.isEmpty()) workspace_.say(wrong);
+}
+
+void PatternStage::turn_into_rules() {
+  const PatternDesign made = workspace_.document.pattern()->design;
+  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = made; });
 }
 
 void PatternStage::pick(const Point& at, double) {
   const QVariant what = click_->currentData();
   if (!what.isValid()) return;
   const Project& p = workspace_.document.project();
+  if (p.pattern.family) return; // the paper is drawn on when the family has become rules
   const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
   if (what.toInt() < 0) {
     const auto pattern = workspace_.document.pattern();
@@ -273,7 +318,8 @@ void PatternStage::pick(const Point& at, double) {
     return;
   }
   if (*first_pick_ != mark)
-    add_rule(QString("crease %1 %2 %3").arg(ij(*first_pick_), ij(mark), name_of(static_cast<EdgeKind>(what.toInt()))));
+    add_rule(QString("crease %1 %2 %3")
+                 .arg(ij(*first_pick_), ij(mark), name_of(static_cast<EdgeKind>(what.toInt())).c_str()));
   first_pick_.reset();
   paper_->set_marks({});
 }
@@ -329,6 +375,7 @@ QString PatternStage::read_file_named(const QString& path) {
   }
   const auto base = std::make_shared<const CreasePattern>(std::move(read));
   const QString wrong = workspace_.document.change(tr("Read a crease pattern"), [&](Project& p) {
+    p.pattern.family.reset();
     p.pattern.base = base;
     p.pattern.rules.clear();
     p.pattern.directions.clear(); // they were found for other creases
@@ -357,7 +404,18 @@ QString PatternStage::write_file_named(const QString& path) {
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 
-void PatternStage::load() {
+void PatternStage::load_family() {
+  const Project& p = workspace_.document.project();
+  const PatternFamily* family = p.pattern.family ? find_pattern_family(p.pattern.family->name) : nullptr;
+  const QSignalBlocker quiet(family_);
+  family_->setCurrentIndex(family ? static_cast<int>(family - pattern_families().data()) + 1 : 0);
+  for (QWidget* w : std::initializer_list<QWidget*>{parameters_, into_rules_}) w->setVisible(family);
+  by_rule_->setVisible(!family);
+  if (family)
+    parameters_->show_values(QString::fromStdString(family->name), family->parameters, p.pattern.family->values);
+}
+
+void PatternStage::load_rules() {
   const Project& p = workspace_.document.project();
   const auto drawn = workspace_.document.pattern();
   {
@@ -382,7 +440,7 @@ void PatternStage::load() {
       rules_->addItem(item);
     }
     if (p.pattern.rules.empty()) {
-      auto* none = new QListWidgetItem(tr("No rules yet: begin with one below."));
+      auto* none = new QListWidgetItem(tr("No rules yet: type one below."));
       none->setFlags(Qt::NoItemFlags);
       none->setFont(text_font(8.5));
       rules_->addItem(none);
@@ -392,11 +450,18 @@ void PatternStage::load() {
     for (QPushButton* b : {change_, remove_}) b->setEnabled(one);
     up_->setEnabled(one && rules_->currentRow() > 0);
   }
+}
+
+void PatternStage::load() {
+  const Project& p = workspace_.document.project();
+  const auto drawn = workspace_.document.pattern();
+  load_family();
+  load_rules();
   Figure figure = pattern_figure(drawn->healed.pattern);
   if (figure.outline.empty()) figure.outline = p.sheet.outline();
   std::vector<FigureLine> hairs;
-  if (p.pattern.count <= 128) {
-    for (const Segment& s : grid_lines(p.pattern.grid, p.pattern.count, p.sheet.outline()))
+  if (drawn->design.count <= 128) {
+    for (const Segment& s : grid_lines(drawn->design.grid, drawn->design.count, p.sheet.outline()))
       hairs.push_back({s, LineStyle::unfolded, 0, false});
   }
   figure.lines.insert(figure.lines.begin(), hairs.begin(), hairs.end());
@@ -426,28 +491,29 @@ void PatternStage::write_ledger(Ledger& ledger) {
   ledger.section(tr("Creases"));
   const int creases = counts[1] + counts[2] + counts[3];
   if (creases == 0) {
-    ledger.note(tr("Nothing is drawn yet. Choose a beginning on the left, type a rule, or read a file."));
+    ledger.note(tr("Nothing is drawn yet. Choose a family on the left, type a rule, or read a file."));
   } else {
     for (const EdgeKind k :
          {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected, EdgeKind::unfolded, EdgeKind::cut}) {
       const int i = static_cast<int>(k);
       if (counts[i] == 0) continue;
       ledger.line(
-          tr(name_of(k)), QString::number(counts[i]),
+          tr(name_of(k).c_str()), QString::number(counts[i]),
           tr("Together %1 long. A crease that others meet counts in pieces.").arg(workspace_.length(lengths[i])));
     }
     ledger.line(tr("vertices"), QString::number(p.vertices.size()));
   }
   ledger.section(tr("Grid"));
-  const double cell = bounding_box(project.sheet.outline()).size().x() / project.pattern.count;
+  const double cell = bounding_box(project.sheet.outline()).size().x() / drawn->design.count;
   ledger.line(tr("one cell"), workspace_.length(cell),
               tr("%1 across, in %2 cells.")
                   .arg(workspace_.length(bounding_box(project.sheet.outline()).size().x()))
-                  .arg(project.pattern.count));
+                  .arg(drawn->design.count));
   if (project.pattern.base)
     ledger.note(tr("Rules lie over a pattern that was read from a file; its outline is the sheet."));
   for (const auto& w : drawn->wrong)
-    ledger.caution(tr("Rule %1: %2").arg(w.rule).arg(QString::fromStdString(w.sentence)));
+    ledger.caution(w.rule > 0 ? tr("Rule %1: %2").arg(w.rule).arg(QString::fromStdString(w.sentence))
+                              : QString::fromStdString(w.sentence));
   if (creases > 0 && drawn->wrong.empty()) {
     ledger.section(tr("Next"));
     ledger.note(counts[3] > 0 ? tr("Some creases have no direction yet. Prove finds directions that fold.")

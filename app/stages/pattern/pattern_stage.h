@@ -1,9 +1,10 @@
-// Pattern: creases drawn by rule on a grid, or read from a file. The rules stay a list that can be changed; the paper
-// shows what they draw.
+// Pattern: a family with its parameters, creases drawn by rule on a grid, or a file that was read. Parameters and rules
+// stay live; the paper shows what they draw.
 #pragma once
 
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
+#include "widgets/parameter_panel.h"
 
 class QCheckBox;
 class QComboBox;
@@ -12,6 +13,7 @@ class QLineEdit;
 class QListWidget;
 class QPushButton;
 class QSpinBox;
+class QVBoxLayout;
 
 namespace uc::app {
 
@@ -36,11 +38,17 @@ public:
 
 private:
   void build_choices();
+  void build_rules(QVBoxLayout* box);
+  void build_files();
   void load();
   void change_rule();
   void remove_rule();
   void move_rule(int by);
-  void begin_with(int starter);
+  void choose_family(int index);
+  void set_parameter(const QString& name, double value);
+  void turn_into_rules();
+  void load_family();
+  void load_rules();
   void pick(const Point& at, double reach_mm);
   QString change(const QString& label, const std::function<void(PatternDesign&)>& edit);
 
@@ -52,7 +60,10 @@ private:
   QLineEdit* rule_;
   Field* rule_field_;
   QComboBox* form_;
-  QComboBox* starter_;
+  QComboBox* family_;
+  ParameterPanel* parameters_;
+  QPushButton* into_rules_;
+  QWidget* by_rule_; // what is shown when no family draws
   QComboBox* click_;
   QPushButton* change_;
   QPushButton* remove_;

@@ -31,9 +31,10 @@ QString ProveStage::sentence(const VertexRepair& r) const {
   QString text;
   switch (r.kind) {
   case VertexRepair::Kind::redirect:
-    text = tr("Turn edge %1 into a %2.")
-               .arg(r.edge)
-               .arg(tr(name_of(turned_over(found_.proof->pattern.edges[static_cast<std::size_t>(r.edge)].kind))));
+    text =
+        tr("Turn edge %1 into a %2.")
+            .arg(r.edge)
+            .arg(tr(name_of(turned_over(found_.proof->pattern.edges[static_cast<std::size_t>(r.edge)].kind)).c_str()));
     break;
   case VertexRepair::Kind::swing:
     text = tr("Swing edge %1 by %2°; its end moves %3.")

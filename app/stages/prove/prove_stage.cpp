@@ -281,7 +281,7 @@ void ProveStage::take_directions(const Directed& directed) {
     PatternDesign bare = p.pattern;
     bare.directions.clear();
     const DrawnPattern drawn = drawn_pattern(bare, p.sheet.outline());
-    const auto found = found_directions(bare, p.sheet.outline(), drawn.healed.pattern, *directed.pattern);
+    const auto found = found_directions(drawn.design, p.sheet.outline(), drawn.healed.pattern, *directed.pattern);
     if (found.empty()) {
       workspace_.say(tr("Every crease has a direction already."));
       return;
@@ -384,18 +384,23 @@ void ProveStage::mend() {
   const CreasePattern pattern = found_.proof->pattern;
   const Project& p = workspace_.document.project();
   if (r.kind == VertexRepair::Kind::redirect || r.kind == VertexRepair::Kind::leave_out) {
-    const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
+    const PatternDesign drawn = workspace_.document.pattern()->design;
+    const GridFrame frame = grid_frame(drawn.grid, drawn.count, p.sheet.outline());
     const Point at = frame.index(pattern.segment(r.edge).middle());
     const EdgeKind kind = turned_over(pattern.edges[static_cast<std::size_t>(r.edge)].kind);
     const std::string place = fmt::format("{},{}", format_number(at.x(), 4), format_number(at.y(), 4));
     const std::string rule =
         r.kind == VertexRepair::Kind::redirect ? fmt::format("direct {} {}", place, name_of(kind)) : "remove " + place;
-    workspace_.document.change(tr("Mend a vertex"), [&](Project& project) { project.pattern.rules.push_back(rule); });
+    workspace_.document.change(tr("Mend a vertex"), [&](Project& project) {
+      if (project.pattern.family) project.pattern = drawn; // a family has no rules to add to
+      project.pattern.rules.push_back(rule);
+    });
     return;
   }
   // What no rule on the grid can say is kept as a pattern of its own.
   const auto base = std::make_shared<const CreasePattern>(repaired(pattern, r));
   workspace_.document.change(tr("Mend a vertex"), [&](Project& project) {
+    project.pattern.family.reset();
     project.pattern.base = base;
     project.pattern.rules.clear();
     project.pattern.directions.clear();

@@ -97,10 +97,10 @@ Result<std::vector<Stock>> ShelfDialog::read() const {
     bool ok = false;
     s.sheets = text(sheets).toInt(&ok);
     if (!ok) return wrong(sheets, tr("type a whole number"));
-    const auto stiff = stiffness_named(text(stiffness).toStdString());
+    const auto stiff = named<Stiffness>(text(stiffness).toStdString());
     if (!stiff) return wrong(stiffness, tr("type limp, soft, medium, crisp or stiff"));
     s.stiffness = *stiff;
-    const auto keeps = memory_named(text(memory).toStdString());
+    const auto keeps = named<CreaseMemory>(text(memory).toStdString());
     if (!keeps) return wrong(memory, tr("type weak, fair or strong"));
     s.memory = *keeps;
     s.damp_shaping = text(damp) == tr("yes");

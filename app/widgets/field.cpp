@@ -1,4 +1,4 @@
-#include "stages/stage.h"
+#include "widgets/field.h"
 
 #include <QLabel>
 #include <QStyle>

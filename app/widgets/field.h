@@ -1,0 +1,36 @@
+// What the choices of a stage are made of: titled fields that can say what is wrong with them, in a column.
+#pragma once
+
+#include <QScrollArea>
+#include <QWidget>
+
+namespace uc::app {
+
+/// A titled field of a choices column: label, editor, and room for the sentence that says what is wrong with it.
+class Field : public QWidget {
+  Q_OBJECT
+public:
+  Field(const QString& label, QWidget* editor, QWidget* parent = nullptr);
+  void set_error(const QString& sentence);
+  [[nodiscard]] QString error() const;
+
+private:
+  QWidget* editor_;
+  class QLabel* error_;
+};
+
+/// The column that choices() returns: scrollable, of fixed width.
+class ChoicesColumn : public QScrollArea {
+  Q_OBJECT
+public:
+  explicit ChoicesColumn(const QString& title);
+  void add(QWidget* widget);
+  QWidget* add_section(const QString& title);
+  void add_hint(const QString& text);
+  void finish();
+
+private:
+  class QVBoxLayout* layout_;
+};
+
+} // namespace uc::app

@@ -1,0 +1,34 @@
+// Chevrons (Miura 1985): zigzag rows a cell high whose steps rise half a cell to each cell across, joined by upright
+// zigzags. At each vertex the two halves of a row's fold and two upright creases meet at angles a, a, 180 - a and
+// 180 - a, so Kawasaki holds; a row's zigzag keeps its direction, uprights change theirs from row to row (Maekawa).
+#include "pattern/families/all.h"
+
+#include <fmt/format.h>
+
+namespace uc {
+namespace {
+
+Result<PatternDesign> make_chevron(const ParameterValues& values) {
+  PatternDesign d;
+  const int n = static_cast<int>(values.at("count"));
+  d.count = n;
+  d.rules = {fmt::format("run 0,0 step 1,0.5 step 1,-0.5 repeat {} mountain", n + 1),
+             fmt::format("copy 0,1 times {} alternating", n),
+             fmt::format("run 1,-0.5 step 0,1 repeat {} valley alternating", n + 2),
+             "copy 1,-0.5 times 1 alternating of 3"};
+  if (n > 3) d.rules.push_back(fmt::format("copy 2,0 times {} of 3-4", (n + 1) / 2));
+  return d;
+}
+
+} // namespace
+
+PatternFamily chevron_family() {
+  return {"chevron",
+          "Chevron",
+          true,
+          {{"count", "Cells across", ParameterType::integer, 2, 96, 12,
+            "Chevrons are half as many; each cell is as wide as the sheet over this count."}},
+          make_chevron};
+}
+
+} // namespace uc

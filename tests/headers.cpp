@@ -1,1 +1,0 @@
-// Nothing: the target this belongs to only precompiles the headers the tests share.
