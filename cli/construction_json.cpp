@@ -15,6 +15,7 @@ Json steps_json(const Construction& c, const std::vector<CreaseNeed>& needs, con
   Json steps = Json::array();
   TextStyle style;
   style.as_it_lies = false;
+  const ProgrammeTeller teller(programme, style);
   for (int i = 2 * c.corners(); i < c.size(); ++i) {
     const ConstructionItem& item = c[i];
     Json step = {{"id", item.id}};
@@ -30,13 +31,13 @@ Json steps_json(const Construction& c, const std::vector<CreaseNeed>& needs, con
     } else if (item.kind == ConstructionItem::Kind::crease) {
       const auto need = std::find_if(needs.begin(), needs.end(), [&](const CreaseNeed& n) { return n.item == i; });
       const CreaseExtent extent = need == needs.end() ? CreaseExtent::full : need->extent;
-      const Move* move = move_making(programme, i);
+      const auto move = move_making(programme, i);
       step.update({{"op", item.landing ? "landing" : name_of(item.op)},
                    {"points", ids(item.points)},
                    {"lines", ids(item.lines)},
                    {"line", line_json(item.line)},
                    {"extent", name_of(extent)},
-                   {"text", move ? move_text(programme, *move, style) : std::string{}}});
+                   {"text", move ? teller.text(*move) : std::string{}}});
       if (extent != CreaseExtent::full) {
         const Segment& s = need->span;
         step["span"] = {s.from.x(), s.from.y(), s.to.x(), s.to.y()};

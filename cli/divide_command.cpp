@@ -36,6 +36,7 @@ Json family_json(const Division& d, std::size_t f) {
   static constexpr const char* kinds[] = {"bring", "through", "guess"};
   TextStyle style;
   style.as_it_lies = false; // steps do not list the turns between them
+  const ProgrammeTeller teller(d.programme, style);
   for (const GridStep& step : plan.steps) {
     while (!move->makes || *move->makes != line_element_id(f, step.makes)) ++move;
     steps.push_back({{"n", steps.size() + 1},
@@ -44,7 +45,7 @@ Json family_json(const Division& d, std::size_t f) {
                      {"b", step.b},
                      {"makes", step.makes},
                      {"extent", step.pinch ? "pinch" : "full"},
-                     {"text", move_text(d.programme, *move, style)}});
+                     {"text", teller.text(static_cast<std::size_t>(move - d.programme.moves.begin()))}});
     ++move;
   }
   return {{"axis", family.name}, {"extent_mm", family.extent_mm}, {"lines", lines}, {"steps", steps}};
@@ -100,8 +101,8 @@ int run(const DivideOptions& o) {
       Json first = Json::array();
       TextStyle style;
       style.as_it_lies = false;
-      for (int i = 0; i < d.start_moves; ++i)
-        first.push_back(move_text(d.programme, d.programme.moves[static_cast<std::size_t>(i)], style));
+      const ProgrammeTeller teller(d.programme, style);
+      for (int i = 0; i < d.start_moves; ++i) first.push_back(teller.text(static_cast<std::size_t>(i)));
       j["start"] = {{"line", d.spec.start->line},
                     {"sigma_mm", d.spec.start->sigma_mm},
                     {"creases", d.start_creases},
@@ -117,9 +118,8 @@ int run(const DivideOptions& o) {
     return done;
   }
   out() << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet.code(), o.method);
-  for (std::size_t i = 0; i < d.programme.moves.size(); ++i) {
-    out() << fmt::format("{:4}. {}\n", i + 1, move_text(d.programme, d.programme.moves[i]));
-  }
+  const ProgrammeTeller teller(d.programme);
+  for (std::size_t i = 0; i < d.programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
   out() << fmt::format("{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
                        "{} on average\n",
                        d.creases, d.turn_overs, d.rotations, d.minutes,

@@ -2,9 +2,12 @@
 #include "command.h"
 
 #include "io/exports.h"
+#include "io/formats.h"
+#include "project/parts.h"
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <memory>
 
 namespace uc::cli {
@@ -18,6 +21,10 @@ struct ExportArguments {
 int run(const ExportArguments& o) {
   const auto project = load_project(o.project);
   if (!project) throw CallError{project.error()};
+  if (folds_creases(*project) && std::none_of(project->programme.elements.begin(), project->programme.elements.end(),
+                                              [](const Element& e) { return e.id.source == ElementSource::pattern; }))
+    err() << "under-crease-cli: " << o.project
+          << ": the pattern cannot be pre-creased; the grid is exported in its place. See pre-crease for the reason.\n";
   ExportOptions options;
   options.fonts.folder = font_folder();
   options.session_start = o.start;
@@ -44,7 +51,7 @@ void add_export(CLI::App& app, Action& action) {
   auto o = std::make_shared<ExportArguments>();
   CLI::App* c = app.add_subcommand("export", "Write a project's grid and programme to a file.");
   c->add_option("project", o->project, "A project file (.undercrease)")->required();
-  c->add_option("-o,--output", o->output, "FILE.pdf, .svg, .csv, .ics or .html")->required();
+  c->add_option("-o,--output", o->output, "FILE " + endings_for(FileUse::write_project))->required();
   c->add_option("--paper", o->paper, "Paper in the printer: A4, A3 or Letter (A4)");
   c->add_option("--what", o->what, "PDF only: template, handout or both (both)");
   c->add_option("--start", o->start, "iCalendar only: when the session begins, such as 2026-11-28T18:00:00");

@@ -3,6 +3,7 @@
 
 #include "base/quantity.h"
 #include "io/folded.h"
+#include "io/formats.h"
 
 #include <fmt/format.h>
 
@@ -20,8 +21,7 @@ struct FoldOptions {
 };
 
 int run(const FoldOptions& o) {
-  const bool known = o.out.ends_with(".svg") || o.out.ends_with(".json") || o.out.ends_with(".pdf");
-  if (!known) throw CallError{fmt::format("-o {}: the folded form is written to .svg, .pdf or .json files", o.out)};
+  if (const auto format = format_for(FileUse::write_folded, o.out); !format) throw CallError{"-o " + format.error()};
   // The folded form of a pattern is a file of another kind, whatever the ending.
   refuse_to_replace("-o", o.out, {o.source.file});
   ProofOptions effort;
@@ -65,7 +65,7 @@ void add_fold(CLI::App& app, Action& action) {
   auto o = std::make_shared<FoldOptions>();
   auto* c = app.add_subcommand("fold", "Write the folded form of a crease pattern");
   add_source(*c, o->source);
-  c->add_option("-o,--output", o->out, "FILE.svg, .pdf or .json")->required();
+  c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_folded))->required();
   c->add_flag("--behind", o->behind, "Draw it from behind (SVG, PDF)");
   add_effort(*c, o->effort, "reading included");
   c->add_flag("--json", o->json, "One JSON document");

@@ -1,6 +1,7 @@
 // log: the runs of the log, listed, shown or exported.
 #include "command.h"
 
+#include "io/formats.h"
 #include "io/json_codec.h"
 #include "io/tables.h"
 #include "programme/text.h"
@@ -8,7 +9,6 @@
 
 #include <fmt/format.h>
 
-#include <filesystem>
 #include <memory>
 
 namespace uc::cli {
@@ -107,11 +107,12 @@ int show(const LogOptions& o) {
 int export_runs(const LogOptions& o) {
   const auto log = open_log(o);
   const auto runs = matching(log, o);
-  const std::string ending = std::filesystem::path(o.output).extension().string();
+  const auto format = format_for(FileUse::write_runs, o.output);
+  if (!format) throw CallError{"--output: " + format.error()};
   std::string bytes;
-  if (ending == ".csv") {
+  if (*format == FileFormat::csv) {
     bytes = log_csv(runs);
-  } else if (ending == ".json") {
+  } else {
     Json all = Json::array();
     for (const RunSummary& r : runs) {
       const auto detail = log->load(r.id);
@@ -119,8 +120,6 @@ int export_runs(const LogOptions& o) {
       all.push_back(json_of(*detail));
     }
     bytes = Json{{"format", "under-crease/log"}, {"version", 1}, {"runs", all}}.dump(1) + "\n";
-  } else {
-    throw CallError{fmt::format("--output: {}: end the name in .csv or .json", o.output)};
   }
   write_output("-o", o.output, bytes, log ? std::vector{log->path()} : std::vector<std::string>{});
   if (o.json)
@@ -159,7 +158,7 @@ void add_log(CLI::App& app, Action& action) {
   CLI::App* e = c->add_subcommand("export", "Runs to FILE.csv or FILE.json.");
   common(e);
   add_selection(e, o);
-  e->add_option("-o,--output", o->output, "FILE.csv or FILE.json")->required();
+  e->add_option("-o,--output", o->output, "FILE " + endings_for(FileUse::write_runs))->required();
   e->footer("Example: under-crease-cli log export -o runs.csv");
   e->callback([o, &action] { action = [o] { return export_runs(*o); }; });
   c->footer("Example: under-crease-cli log list");

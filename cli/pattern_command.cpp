@@ -3,6 +3,7 @@
 
 #include "base/atomic_file.h"
 #include "base/quantity.h"
+#include "io/formats.h"
 #include "pattern/family.h"
 
 #include <fmt/format.h>
@@ -173,7 +174,7 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--sheet", o->sheet, "Sheet for --rules")->capture_default_str();
   c->add_option("--grid", o->grid, "square, diagonal or equilateral")->capture_default_str();
   c->add_option("--count", o->count, "Cells across for --rules")->capture_default_str();
-  c->add_option("-o,--output", o->out, "FILE.json, .svg, .dxf or .pdf");
+  c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_pattern));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli pattern chevron --set count=16 -o panel.svg");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

@@ -76,8 +76,8 @@ int run(const PolygonOptions& o) {
                          m.creases, format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
                          format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "",
                          format_error(Millimetres{m.sigma_mm}, LengthUnit::mm));
-    for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    const ProgrammeTeller teller(programme);
+    for (std::size_t i = 0; i < programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
     out() << "      " << caution_text(Caution::blade) << "\n";
   }
   if (!methods) err() << "under-crease-cli: " << methods.error() << "\n";

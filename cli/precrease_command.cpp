@@ -3,6 +3,7 @@
 
 #include "base/atomic_file.h"
 #include "base/quantity.h"
+#include "io/formats.h"
 #include "io/handout.h"
 #include "io/pdf.h"
 #include "pattern/precrease.h"
@@ -10,7 +11,6 @@
 
 #include <fmt/format.h>
 
-#include <filesystem>
 #include <memory>
 
 namespace uc::cli {
@@ -65,8 +65,9 @@ Json lines_json(const Precrease& p) {
 
 Json moves_json(const Programme& programme) {
   Json out = Json::array();
+  const ProgrammeTeller teller(programme);
   for (const Move& m : programme.moves) {
-    Json step{{"n", out.size() + 1}, {"kind", name_of(m.kind)}, {"text", move_text(programme, m)}};
+    Json step{{"n", out.size() + 1}, {"kind", name_of(m.kind)}, {"text", teller.text(out.size())}};
     if (m.makes) {
       step["fold"] = name_of(m.fold);
       step["extent"] = name_of(m.extent);
@@ -80,16 +81,15 @@ Json moves_json(const Programme& programme) {
 
 void write(const Programme& programme, const PatternSource& source, const std::string& file) {
   const std::string title = title_of(source);
-  const std::string ending = std::filesystem::path(file).extension().string();
+  const auto format = format_for(FileUse::write_creasing, file);
+  if (!format) throw CallError{"-o " + format.error()};
   std::string bytes;
-  if (ending == ".html") {
+  if (*format == FileFormat::html) {
     bytes = handout_html(programme, title, "", {});
-  } else if (ending == ".pdf") {
+  } else {
     const auto pdf = pdf_of(handout_pages(programme, title, "", {}), title, {font_folder()});
     if (!pdf) throw CallError{"-o: " + pdf.error()};
     bytes = *pdf;
-  } else {
-    throw CallError{fmt::format("-o {}: end the name with .pdf or .html", file)};
   }
   write_output("-o", file, bytes, {source.file});
 }
@@ -128,9 +128,9 @@ int run(const PrecreaseOptions& o) {
                          c["turn_overs"].get<int>() == 1 ? "once" : "never", c["worst_sigma_mm"].get<double>(),
                          c["scar_mm"].get<double>());
   out() << "\n";
-  int n = 0;
-  for (const Move& m : chosen->programme.moves)
-    out() << fmt::format("{:4}. {}\n", ++n, move_text(chosen->programme, m));
+  const ProgrammeTeller teller(chosen->programme);
+  for (std::size_t i = 0; i < chosen->programme.moves.size(); ++i)
+    out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
   return done;
 }
 
@@ -145,7 +145,7 @@ void add_precrease(CLI::App& app, Action& action) {
   c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();
   c->add_option("--grid", o->grid, "Count of the grid under the pattern, for the school everything");
-  c->add_option("-o,--output", o->output, "Write the hand-out: FILE.pdf or .html");
+  c->add_option("-o,--output", o->output, "Write the hand-out: FILE " + endings_for(FileUse::write_creasing));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli pre-crease panel.json --school needed");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

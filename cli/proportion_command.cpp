@@ -67,8 +67,8 @@ int run_trim(const ProportionOptions& o, const Polygon& sheet) {
     out() << fmt::format("{} x {} mm, {} creases; {} of error by the hand at the worse end of the cut\n",
                          format_number(size.x(), 2), format_number(size.y(), 2), t.construction.creases(),
                          format_error(Millimetres{t.sigma_mm}, LengthUnit::mm));
-    for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    const ProgrammeTeller teller(programme);
+    for (std::size_t i = 0; i < programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
     out() << "      " << caution_text(Caution::blade) << "\n\n";
   }
   if (o.json) print_json({{"ways", list}});

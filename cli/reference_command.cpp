@@ -90,8 +90,8 @@ int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
                          route.creases == 1 ? "" : "s", route.pinches, route.pinches == 1 ? "" : "es",
                          route.exact ? "exact" : format_error(Millimetres{route.error_mm}, LengthUnit::mm) + " off",
                          format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
-    for (std::size_t i = 0; i < programme.moves.size(); ++i)
-      out() << fmt::format("{:4}. {}\n", i + 1, move_text(programme, programme.moves[i]));
+    const ProgrammeTeller teller(programme);
+    for (std::size_t i = 0; i < programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
     out() << "\n";
   }
   if (json) print_json({{"routes", list}});

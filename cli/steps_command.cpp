@@ -5,9 +5,11 @@
 #include "fold/sequence.h"
 #include "fold/step_errors.h"
 #include "fold/step_text.h"
+#include "io/formats.h"
 #include "io/steps_json.h"
 #include "io/steps_library.h"
 #include "io/steps_pages.h"
+#include "precision/hand_profile.h"
 
 #include <fmt/format.h>
 
@@ -20,7 +22,7 @@ namespace uc::cli {
 namespace {
 
 struct StepsOptions {
-  std::string source, sheet, state, sigma = "0.25", output, format;
+  std::string source, sheet, state, sigma = "0.25", caliper = "0", output, format;
   std::vector<std::string> set;
   bool list = false;
   bool json = false;
@@ -67,6 +69,7 @@ int run(const StepsOptions& o) {
   if (o.list) return list(o);
   if (o.source.empty()) throw CallError{"name a steps file or a sequence of the library; see steps --list"};
   const double sigma = length_option("--sigma", o.sigma);
+  const double creep = creep_mm(HandProfile{}, 2, o.caliper == "0" ? 0 : length_option("--caliper", o.caliper));
   if (!o.output.empty()) refuse_to_replace("-o", o.output, {o.source});
   std::optional<Sheet> sheet;
   if (!o.sheet.empty()) sheet = sheet_option(o.sheet);
@@ -83,7 +86,7 @@ int run(const StepsOptions& o) {
     throw CallError{fmt::format("{}:{}: {}", o.source, folded.refused->line, folded.refused->reason)};
   std::optional<int> state;
   if (!o.state.empty()) state = whole_option("--state", o.state, 0, static_cast<int>(made.states.size()) - 1);
-  Json json = steps_json(made, sigma, state);
+  Json json = steps_json(made, sigma, state, creep);
   if (folded.refused) {
     err() << fmt::format("under-crease-cli: {}:{}: {}\n", o.source, folded.refused->line, folded.refused->reason);
     json["refused"] = {{"line", folded.refused->line}, {"reason", folded.refused->reason}};
@@ -109,7 +112,7 @@ int run(const StepsOptions& o) {
                              ? "1 layer"
                              : fmt::format("{} layers", made.states[i].form->overlap.layers_max));
   }
-  const SequenceErrors errors = sequence_errors(made, sigma);
+  const SequenceErrors errors = sequence_errors(made, sigma, creep);
   if (errors.determined)
     out() << fmt::format("Expected error {} mm at the worst crossing\n", format_number(errors.worst_sigma_mm, 2));
   else
@@ -128,8 +131,10 @@ void add_steps(CLI::App& app, Action& action) {
   c->add_option("--set", o->set, "name=value, for sequences with parameters");
   c->add_option("--state", o->state, "Only this state; 0 is the bare sheet");
   c->add_option("--sigma", o->sigma, "The hand's error at the end of a fold, in mm")->capture_default_str();
+  c->add_option("--caliper", o->caliper, "The paper's thickness in mm, for the creep of folds through layers")
+      ->capture_default_str();
   c->add_option("--format", o->format, "steps, when reading from standard input");
-  c->add_option("-o,--output", o->output, "FILE.pdf, .html, .svg or .json");
+  c->add_option("-o,--output", o->output, "FILE " + endings_for(FileUse::write_steps));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli steps blintz --json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

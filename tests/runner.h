@@ -20,4 +20,5 @@ struct AddedTest {
 
 } // namespace uc::testing
 
-#define UC_TEST(Class) static const uc::testing::AddedTest added_##Class(__FILE__, []() -> QObject* { return new Class; });
+#define UC_TEST(Class)                                                                                                 \
+  static const uc::testing::AddedTest added_##Class(__FILE__, []() -> QObject* { return new Class; });

@@ -1,7 +1,5 @@
 #include "base/crease_planner.h"
 
-#include <QtConcurrent>
-
 #include <algorithm>
 
 namespace uc::app {
@@ -10,27 +8,19 @@ namespace {
 constexpr std::size_t most_kept = 12;
 
 CreasePlan planned_for(const CreaseWish& wish, const DrawnPattern& drawn, Progress& progress) {
-  Project project;
-  if (auto sheet = parse_sheet(wish.sheet)) project.sheet = std::move(sheet).value();
-  project.trueness = wish.trueness;
-  project.pattern = wish.pattern;
-  project.hand = wish.hand;
-  project.pre_crease = wish.spec;
-  auto plan = precrease_of(project, drawn, &progress);
+  auto plan = answer(wish, drawn, &progress);
   if (!plan) return {nullptr, plan.error()};
   return {std::make_shared<const Precrease>(std::move(plan).value()), {}};
 }
 
 } // namespace
 
-CreasePlanner::CreasePlanner(QObject* parent) : QObject(parent) {
-  connect(&work_, &QFutureWatcherBase::finished, this, &CreasePlanner::finished);
-}
-
-CreasePlanner::~CreasePlanner() {
-  if (progress_) progress_->cancel();
-  work_.waitForFinished();
-}
+CreasePlanner::CreasePlanner(QObject* parent)
+    : QObject(parent), work_([this](CreasePlan plan) { finished(std::move(plan)); },
+                             [this] { // what was running is no longer wanted
+                               running_.reset();
+                               next();
+                             }) {}
 
 const CreasePlan* CreasePlanner::known(const CreaseWish& wish) const {
   const auto at = std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) { return k.first == wish; });
@@ -40,10 +30,12 @@ const CreasePlan* CreasePlanner::known(const CreaseWish& wish) const {
 void CreasePlanner::want(std::vector<CreaseWish> wishes, std::shared_ptr<const DrawnPattern> drawn) {
   drawn_ = std::move(drawn);
   stopped_ = false;
-  given_up_ =
-      running_ && (progress_->cancelled() || std::find(wishes.begin(), wishes.end(), *running_) == wishes.end());
-  if (given_up_) progress_->cancel();
-  std::erase_if(wishes, [&](const CreaseWish& w) { return running_ && !given_up_ && w == *running_; });
+  const bool goes_on =
+      running_ && !progress_->cancelled() && std::find(wishes.begin(), wishes.end(), *running_) != wishes.end();
+  if (goes_on)
+    std::erase(wishes, *running_);
+  else
+    work_.give_up();
   queue_ = std::move(wishes);
   if (!running_) next();
 }
@@ -58,20 +50,20 @@ void CreasePlanner::next() {
   running_ = queue_.front();
   queue_.erase(queue_.begin());
   progress_ = std::make_shared<Progress>();
-  work_.setFuture(QtConcurrent::run(
-      [wish = *running_, drawn = drawn_, progress = progress_] { return planned_for(wish, *drawn, *progress); }));
+  work_.begin([wish = *running_, drawn = drawn_](Progress& progress) { return planned_for(wish, *drawn, progress); },
+              progress_);
   emit began(progress_);
 }
 
-void CreasePlanner::finished() {
+void CreasePlanner::finished(CreasePlan plan) {
   const CreaseWish wish = std::move(*running_);
   running_.reset();
   if (progress_->cancelled()) {
     // Stopped by the folder: what else was wanted is not begun either.
-    stopped_ = !given_up_;
-    if (stopped_) queue_.clear();
+    stopped_ = true;
+    queue_.clear();
   } else {
-    kept_.emplace_back(wish, work_.result());
+    kept_.emplace_back(wish, std::move(plan));
     if (kept_.size() > most_kept) kept_.erase(kept_.begin());
     emit planned();
   }

@@ -2,9 +2,9 @@
 // asks for, and those it is compared with.
 #pragma once
 
-#include "project/project.h"
+#include "base/background.h"
+#include "project/parts.h"
 
-#include <QFutureWatcher>
 #include <QObject>
 
 #include <memory>
@@ -13,15 +13,7 @@
 
 namespace uc::app {
 
-/// All that a pre-crease programme follows from.
-struct CreaseWish {
-  std::string sheet; // code
-  std::optional<TruenessMeasure> trueness;
-  PatternDesign pattern;
-  HandProfile hand;
-  PrecreaseSpec spec;
-  bool operator==(const CreaseWish&) const = default;
-};
+using CreaseWish = CreasesKey;
 
 /// A plan, or why there is none.
 struct CreasePlan {
@@ -33,7 +25,6 @@ class CreasePlanner : public QObject {
   Q_OBJECT
 public:
   explicit CreasePlanner(QObject* parent = nullptr);
-  ~CreasePlanner() override;
 
   /// Null while it is not planned.
   [[nodiscard]] const CreasePlan* known(const CreaseWish& wish) const;
@@ -52,16 +43,15 @@ signals:
 
 private:
   void next();
-  void finished();
+  void finished(CreasePlan plan);
 
   std::vector<std::pair<CreaseWish, CreasePlan>> kept_; // the latest last
   std::vector<CreaseWish> queue_;                       // the next first
   std::shared_ptr<const DrawnPattern> drawn_;
   std::optional<CreaseWish> running_;
   std::shared_ptr<Progress> progress_;
-  bool given_up_ = false; // what is running is no longer wanted
   bool stopped_ = false;
-  QFutureWatcher<CreasePlan> work_;
+  Background<CreasePlan> work_;
 };
 
 } // namespace uc::app

@@ -14,12 +14,12 @@ public:
   struct State {
     Project project;
     int revision;
-    bool in_step;
+    Document::Moves moves;
   };
   ProjectEdit(Document& document, const QString& label, State before, State after, int merge)
       : QUndoCommand(label), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
-  void undo() override { document_.assign(before_.project, before_.revision, before_.in_step); }
-  void redo() override { document_.assign(after_.project, after_.revision, after_.in_step); }
+  void undo() override { document_.assign(before_.project, before_.revision, before_.moves); }
+  void redo() override { document_.assign(after_.project, after_.revision, after_.moves); }
   [[nodiscard]] int id() const override { return merge_; }
   bool mergeWith(const QUndoCommand* other) override {
     after_ = static_cast<const ProjectEdit*>(other)->after_;
@@ -39,7 +39,7 @@ public:
   struct State {
     Project project;
     int revision;
-    bool in_step;
+    Document::Moves moves;
     Origin from;
   };
   ProjectSwitch(Document& document, const QString& label, State before, State after, bool keep_aside)
@@ -59,7 +59,7 @@ public:
 private:
   void become(const State& state) {
     document_.set_origin(state.from);
-    document_.assign(state.project, state.revision, state.in_step);
+    document_.assign(state.project, state.revision, state.moves);
     emit document_.replaced();
   }
   Document& document_;
@@ -70,6 +70,13 @@ private:
 };
 
 namespace {
+
+constexpr std::size_t most_answers = 8;
+
+bool same_order(const Programme& a, const Programme& b) {
+  return std::equal(a.moves.begin(), a.moves.end(), b.moves.begin(), b.moves.end(),
+                    [](const Move& m, const Move& n) { return m.kind == n.kind && m.makes == n.makes; });
+}
 
 /// A copy is written at most this long after the first change that is not in one.
 constexpr int autosave_ms = 600;
@@ -92,73 +99,56 @@ private:
 
 } // namespace
 
-Document::Document(const QString& recovery_folder, QObject* parent) : QObject(parent), recovery_(recovery_folder) {
+Document::Document(const QString& recovery_folder, QObject* parent)
+    : QObject(parent), recovery_(recovery_folder), work_([this](Answers answers) { take(std::move(answers)); }) {
   autosave_timer_.setSingleShot(true);
   autosave_timer_.setInterval(autosave_ms);
   connect(&autosave_timer_, &QTimer::timeout, this, [this] {
     if (const QString why = autosave(); !why.isEmpty()) emit autosave_failed(why);
   });
   connect(&planner_, &CreasePlanner::planned, this, [this] {
-    if (in_step_ || planning()) {
-      emit plans_changed();
-      return;
-    }
-    take_plan();
-    schedule_autosave();
+    emit plans_changed();
+    const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
+    if (in_step_ || !plan) return;
+    if (!plan->plan) emit creases_refused(QString::fromStdString(plan->why_not));
+    settle();
     emit changed();
   });
   connect(&planner_, &CreasePlanner::ended, this, &Document::plans_changed);
   project_.stock = generic_stocks()[1];
   project_.sheet_name = "square:240mm";
-  if (auto division = division_of(project_)) division_ = *division;
-  project_.programme = planned_programme(project_, division_);
-  pattern_ = std::make_shared<const DrawnPattern>(drawn_pattern(project_.pattern, project_.sheet.outline()));
+  in_step_ = false;
+  settle();
+  while (!work_.wait(1000)) {
+  }
 }
 
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
   Project after = project_;
   edit(after);
-  const bool replan = planned_sheet(after).code() != planned_sheet(project_).code() || !(after.grid == project_.grid) ||
-                      !(after.hand == project_.hand);
-  const bool rewritten = after.references != project_.references || after.grid_follows != project_.grid_follows ||
-                         after.pre_crease != project_.pre_crease || after.steps != project_.steps ||
-                         (!after.steps.empty() && after.sheet.code() != project_.sheet.code()) ||
-                         (after.pre_crease && after.pattern != project_.pattern);
-  std::optional<Division> division;
-  if (replan) {
-    auto made = division_of(after);
-    if (!made) return QString::fromStdString(made.error());
-    division = std::move(made).value();
+  if (const auto ok = check(division_key(after)); !ok) return QString::fromStdString(ok.error());
+  Moves moves{in_step_, by_hand_};
+  if (!(moves_key(after) == moves_key(project_))) {
+    if (by_hand_) emit order_dropped();
+    moves = {false, false};
+  } else if (!same_order(after.programme, project_.programme)) {
+    moves.by_hand = true;
   }
-  bool in_step = in_step_;
-  if (replan || rewritten) {
-    // Creases that are not planned yet follow when they are; see `take_plan`.
-    const bool creases = after.pre_crease && !after.pattern.empty() && after.steps.empty();
-    const CreasePlan* plan = creases ? planner_.known(wish_for(after, *after.pre_crease)) : nullptr;
-    in_step = plan || !creases;
-    if (in_step)
-      after.programme = planned_programme(after, division ? *division : division_, plan ? plan->plan.get() : nullptr);
-  }
-  undo_.push(new ProjectEdit(*this, label, {project_, revision_, in_step_},
-                             {std::move(after), ++last_revision_, in_step}, merge));
+  undo_.push(new ProjectEdit(*this, label, {project_, revision_, {in_step_, by_hand_}},
+                             {std::move(after), ++last_revision_, moves}, merge));
   return {};
 }
 
-CreaseWish Document::wish_for(const Project& project, const PrecreaseSpec& spec) {
-  return {project.sheet.code(), project.trueness, project.pattern, project.hand, spec};
-}
-
-bool Document::planning() const {
-  return project_.steps.empty() && project_.pre_crease && !project_.pattern.empty() &&
-         !planner_.known(wish_for(project_, *project_.pre_crease));
-}
-
 const CreasePlan* Document::plan_of(const PrecreaseSpec& spec) const {
-  return planner_.known(wish_for(project_, spec));
+  return planner_.known(creases_key(project_, spec));
+}
+
+const CreasePlan* Document::creases_plan() const {
+  return project_.pre_crease ? plan_of(*project_.pre_crease) : nullptr;
 }
 
 std::shared_ptr<const Precrease> Document::creases() const {
-  const CreasePlan* known = project_.pre_crease ? plan_of(*project_.pre_crease) : nullptr;
+  const CreasePlan* known = creases_plan();
   return known ? known->plan : nullptr;
 }
 
@@ -169,19 +159,64 @@ void Document::compare_schools(std::optional<bool> both_ways) {
 }
 
 void Document::plan_creases() {
+  if (drawing()) return; // they follow when it is drawn
   std::vector<CreaseWish> wishes;
   if (!project_.pattern.empty()) {
-    if (project_.pre_crease) wishes.push_back(wish_for(project_, *project_.pre_crease));
+    if (project_.pre_crease) wishes.push_back(creases_key(project_, *project_.pre_crease));
     for (const CreaseSchool school : all_schools) {
-      if (compared_) wishes.push_back(wish_for(project_, {school, *compared_}));
+      if (compared_) wishes.push_back(creases_key(project_, {school, *compared_}));
     }
   }
-  planner_.want(std::move(wishes), pattern_);
+  planner_.want(std::move(wishes), pattern_.second);
 }
 
-void Document::take_plan() {
-  project_.programme = planned_programme(project_, division_, creases().get());
-  in_step_ = true;
+/// Has worked out what the project asks for and is not known, and waits for it a moment.
+void Document::settle() {
+  const DivisionKey division = division_key(project_);
+  const DrawnKey drawn = drawn_key(project_);
+  for (const Answers& known : kept_) {
+    if (known.division.first == division) division_ = known.division;
+    if (known.pattern.first == drawn) pattern_ = known.pattern;
+  }
+  const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
+  const bool moves = !in_step_ && (plan || !folds_creases(project_));
+  if (!moves && division_.first == division && pattern_.first == drawn) {
+    work_.give_up();
+    return;
+  }
+  const auto known_division = division_.first == division ? division_.second : nullptr;
+  const auto known_pattern = pattern_.first == drawn ? pattern_.second : nullptr;
+  settling_ = true;
+  work_.begin([=, project = project_, creases = plan ? plan->plan : nullptr](Progress&) {
+    Answers answers{{division, known_division}, {drawn, known_pattern}, std::nullopt};
+    if (!known_division) {
+      auto made = answer(division);
+      answers.division.second = std::make_shared<const Division>(made ? std::move(made).value() : Division{});
+    }
+    if (!known_pattern) answers.pattern.second = std::make_shared<const DrawnPattern>(answer(drawn));
+    if (moves)
+      answers.moves.emplace(moves_key(project), planned_programme(project, *answers.division.second, creases.get()));
+    return answers;
+  });
+  work_.wait(patience_ms_);
+  settling_ = false;
+}
+
+void Document::take(Answers answers) {
+  if (answers.division.first == division_key(project_)) division_ = answers.division;
+  const bool drawn_anew = answers.pattern.first == drawn_key(project_) && answers.pattern.second != pattern_.second;
+  if (answers.pattern.first == drawn_key(project_)) pattern_ = answers.pattern;
+  if (answers.moves && !in_step_ && answers.moves->first == moves_key(project_)) {
+    project_.programme = std::move(answers.moves->second);
+    in_step_ = true;
+    schedule_autosave();
+  }
+  answers.moves.reset();
+  kept_.push_back(std::move(answers));
+  if (kept_.size() > most_answers) kept_.erase(kept_.begin());
+  if (settling_) return;
+  if (drawn_anew) plan_creases();
+  emit changed();
 }
 
 void Document::remember(const QString& label, std::function<void()> again, std::function<void()> back) {
@@ -194,18 +229,11 @@ void Document::set_revisions(int now, int saved) {
   emit modified_changed();
 }
 
-void Document::assign(const Project& project, int revision, bool in_step) {
-  const bool replan = planned_sheet(project).code() != planned_sheet(project_).code() ||
-                      !(project.grid == project_.grid) || !(project.hand == project_.hand) || division_.plans.empty();
-  const bool redraw = !pattern_ || project.sheet.code() != project_.sheet.code() || project.pattern != project_.pattern;
+void Document::assign(const Project& project, int revision, Moves moves) {
   project_ = project;
-  if (redraw)
-    pattern_ = std::make_shared<const DrawnPattern>(drawn_pattern(project_.pattern, project_.sheet.outline()));
-  if (replan) {
-    if (auto division = division_of(project_)) division_ = std::move(division).value();
-  }
-  in_step_ = in_step;
-  if (!in_step_ && !planning()) take_plan();
+  in_step_ = moves.in_step;
+  by_hand_ = moves.by_hand;
+  settle();
   schedule_autosave();
   set_revisions(revision, saved_revision_);
   plan_creases();
@@ -233,7 +261,7 @@ void Document::reset(const Project& project, const QString& path) {
   recovery_.drop_own();
   undo_.clear();
   set_origin({path, {}});
-  assign(project, ++last_revision_, true);
+  assign(project, ++last_revision_, {!project.programme.empty(), false});
   set_revisions(revision_, revision_);
   autosave_timer_.stop();
   emit replaced();
@@ -242,7 +270,7 @@ void Document::reset(const Project& project, const QString& path) {
 QString Document::open(const QString& path) {
   const auto text = read_file(bytes_of(path));
   if (!text) return QString::fromStdString(text.error());
-  const auto project = project_from_text(*text, bytes_of(path));
+  const auto project = project_from_text(*text, bytes_of(path), WithoutMoves::leave);
   if (!project) return QString::fromStdString(project.error());
   reset(*project, path);
   know_file(*text);
@@ -288,10 +316,11 @@ void Document::keep_mine() { file_digest_.clear(); }
 QString Document::take_theirs() {
   const auto text = read_file(bytes_of(path_));
   if (!text) return QString::fromStdString(text.error());
-  const auto project = project_from_text(*text, bytes_of(path_));
+  const auto project = project_from_text(*text, bytes_of(path_), WithoutMoves::leave);
   if (!project) return QString::fromStdString(project.error());
-  undo_.push(new ProjectSwitch(*this, tr("Take the file as it is now"), {project_, revision_, in_step_, origin()},
-                               {*project, ++last_revision_, true, {path_, digest_of(*text)}}, false));
+  undo_.push(new ProjectSwitch(
+      *this, tr("Take the file as it is now"), {project_, revision_, {in_step_, by_hand_}, origin()},
+      {*project, ++last_revision_, {!project->programme.empty(), false}, {path_, digest_of(*text)}}, false));
   know_file(*text);
   set_revisions(revision_, revision_);
   return {};
@@ -315,8 +344,8 @@ QString Document::recover(const QString& recovery_file) {
   Origin from;
   const auto project = Recovery::read(recovery_file, from);
   if (!project) return QString::fromStdString(project.error());
-  undo_.push(new ProjectSwitch(*this, tr("Restore unsaved work"), {project_, revision_, in_step_, origin()},
-                               {*project, ++last_revision_, true, from}, true));
+  undo_.push(new ProjectSwitch(*this, tr("Restore unsaved work"), {project_, revision_, {in_step_, by_hand_}, origin()},
+                               {*project, ++last_revision_, {!project->programme.empty(), false}, from}, true));
   set_revisions(revision_, -1);
   autosave_timer_.stop();
   if (const QString wrong = recovery_.go_on_in(recovery_file, text_to_keep()); !wrong.isEmpty())

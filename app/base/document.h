@@ -21,18 +21,23 @@ public:
   explicit Document(const QString& recovery_folder, QObject* parent = nullptr);
 
   [[nodiscard]] const Project& project() const { return project_; }
-  [[nodiscard]] const Division& division() const { return division_; }
-  /// What the pattern's rules draw on the sheet; drawn again when either has changed.
-  [[nodiscard]] std::shared_ptr<const DrawnPattern> pattern() const { return pattern_; }
+  /// The division last planned; that of the project unless `dividing`.
+  [[nodiscard]] const Division& division() const { return *division_.second; }
+  [[nodiscard]] bool dividing() const { return !(division_.first == division_key(project_)); }
+  /// What was last drawn; what the project's pattern draws on its sheet unless `drawing`.
+  [[nodiscard]] std::shared_ptr<const DrawnPattern> pattern() const { return pattern_.second; }
+  [[nodiscard]] bool drawing() const { return !(pattern_.first == drawn_key(project_)); }
   /// The pre-crease programme the project asks for; null when it asks for none, when there is none, while it is
   /// planned.
   [[nodiscard]] std::shared_ptr<const Precrease> creases() const;
-  /// The creases the project asks for are not planned yet; its programme may still be that of an earlier state.
-  [[nodiscard]] bool planning() const;
+  /// The moves the project asks for are not planned yet; its programme is still that of an earlier state.
+  [[nodiscard]] bool planning() const { return !in_step_; }
   /// Also plans every school, worked both ways or not, to be compared; nothing but the project's own when empty.
   void compare_schools(std::optional<bool> both_ways);
   /// The plan of one school for the pattern and hand as they are; null while it is not planned.
   [[nodiscard]] const CreasePlan* plan_of(const PrecreaseSpec& spec) const;
+  /// How long a change waits for what follows from it, so that nothing flickers; what takes longer comes later.
+  void set_patience(int milliseconds) { patience_ms_ = milliseconds; }
   /// Plans again what Cancel has stopped.
   void plan_creases();
   [[nodiscard]] CreasePlanner& planner() { return planner_; }
@@ -72,6 +77,10 @@ public:
 
 signals:
   void changed();
+  /// Moves that were put into another order by hand are planned anew after this edit.
+  void order_dropped();
+  /// The creases of the pattern cannot be planned; the grid is folded in their place.
+  void creases_refused(const QString& why);
   /// Another project is worked on, or the file's state: nothing said of the old one holds.
   void replaced();
   /// A plan to compare with is known, or planning has ended.
@@ -83,9 +92,21 @@ signals:
 private:
   friend class ProjectEdit;
   friend class ProjectSwitch;
-  void assign(const Project& project, int revision, bool in_step);
-  [[nodiscard]] static CreaseWish wish_for(const Project& project, const PrecreaseSpec& spec);
-  void take_plan();
+  /// What is known of the moves of a state of the project.
+  struct Moves {
+    bool in_step = true;  // they are those of sheet, grid, pattern and hand
+    bool by_hand = false; // their order is the folder's own
+  };
+  /// What has been worked out off the interface thread, each part with its key.
+  struct Answers {
+    std::pair<DivisionKey, std::shared_ptr<const Division>> division;
+    std::pair<DrawnKey, std::shared_ptr<const DrawnPattern>> pattern;
+    std::optional<std::pair<MovesKey, Programme>> moves;
+  };
+  void assign(const Project& project, int revision, Moves moves);
+  void settle();
+  void take(Answers answers);
+  [[nodiscard]] const CreasePlan* creases_plan() const;
   [[nodiscard]] std::string text_to_store(Project project) const;
   [[nodiscard]] std::string text_to_keep() const;
   void set_revisions(int now, int saved);
@@ -96,11 +117,15 @@ private:
   void schedule_autosave();
 
   Project project_;
-  Division division_;
-  std::shared_ptr<const DrawnPattern> pattern_;
+  std::pair<DivisionKey, std::shared_ptr<const Division>> division_;
+  std::pair<DrawnKey, std::shared_ptr<const DrawnPattern>> pattern_;
+  std::vector<Answers> kept_; // of states left a moment ago, the latest last
   CreasePlanner planner_;
   std::optional<bool> compared_; // both ways or not
-  bool in_step_ = true;          // the programme is that of sheet, grid, pattern and hand
+  bool in_step_ = true;
+  bool by_hand_ = false;
+  int patience_ms_ = 80;
+  bool settling_ = false; // whoever has changed the project tells so
   QString path_;
   Recovery recovery_;
   mutable std::optional<FileStamp> file_; // as it was read or saved
@@ -110,6 +135,7 @@ private:
   int last_revision_ = 0;
   int saved_revision_ = 0;
   QTimer autosave_timer_;
+  Background<Answers> work_; // the last member: it goes first
 };
 
 } // namespace uc::app

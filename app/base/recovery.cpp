@@ -35,7 +35,7 @@ std::string Recovery::with_origin(Project project, const Origin& from) {
 }
 
 Result<Project> Recovery::read(const QString& file, Origin& from) {
-  auto loaded = load_project(bytes_of(file));
+  auto loaded = load_project(bytes_of(file), WithoutMoves::leave);
   if (!loaded) return loaded;
   Project project = std::move(loaded).value();
   const Json path = project.unknown.value(origin_key, Json());

@@ -74,7 +74,10 @@ public:
   void show_run(std::shared_ptr<const Programme> run);
   [[nodiscard]] std::shared_ptr<const Programme> run_shown() const { return run_; }
   /// The moves the strip shows.
-  [[nodiscard]] const Programme& strip_programme() const { return run_ ? *run_ : document.project().programme; }
+  [[nodiscard]] const Programme& strip_programme() const {
+    static const Programme none;
+    return run_ ? *run_ : document.planning() ? none : document.project().programme;
+  }
 
 signals:
   void view_changed();

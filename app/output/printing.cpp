@@ -118,7 +118,7 @@ void preview_pages(QWidget* parent, const std::function<std::vector<Page>(const 
 QString why_not_yet(Workspace& workspace) {
   if (!workspace.document.planning()) return {};
   if (workspace.document.planner().stopped()) workspace.document.plan_creases();
-  return QObject::tr("The creases are still being planned; try again in a moment.");
+  return QObject::tr("The moves are still being planned; try again in a moment.");
 }
 
 } // namespace

@@ -99,6 +99,12 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
     strip_->scrollToTop();
   });
   connect(&workspace_.document, &Document::modified_changed, this, &MainWindow::update_title);
+  connect(&workspace_.document, &Document::order_dropped, this, [this] {
+    notify(tr("The moves were planned anew; the order you had given them is gone. Undo brings it back."));
+  });
+  connect(&workspace_.document, &Document::creases_refused, this, [this](const QString& why) {
+    notify(tr("The pattern cannot be pre-creased, so the grid is folded in its place. %1").arg(shown(why)));
+  });
   connect(&workspace_.document, &Document::autosave_failed, this, [this](const QString& why) {
     notify(tr("Your work could not be saved aside. %1").arg(why),
            {{tr("Try again"),
@@ -256,7 +262,6 @@ bool MainWindow::open_steps(const QString& path) {
   p.stock = workspace_.document.project().stock;
   p.hand = workspace_.document.project().hand;
   p.unit = workspace_.document.project().unit;
-  if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
   workspace_.document.reset(p, {});
   workspace_.document.change(tr("Read the steps"), [&](Project& now) {
     now.title = file->title.empty() ? QFileInfo(path).completeBaseName().toStdString() : file->title;

@@ -218,22 +218,19 @@ void MainWindow::fill_library(QMenu* menu) {
 
 void MainWindow::choose_open() {
   if (!may_leave_run() || !may_discard()) return;
-  const QString path =
-      QFileDialog::getOpenFileName(this, tr("Open a project"), {}, tr("Projects and steps (*.undercrease *.steps)"));
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, filters_for(FileUse::open, true));
   if (!path.isEmpty()) open_project(path);
 }
 
 bool MainWindow::choose_save(bool always_ask) {
   QString path = workspace_.document.path();
   if (path.isEmpty() || always_ask)
-    path = ask_where_to_write(this, tr("Save the project"), path, tr("Projects (*.undercrease)"));
+    path = ask_where_to_write(this, tr("Save the project"), path, filters_for(FileUse::save));
   return !path.isEmpty() && save_project_as(path);
 }
 
 void MainWindow::export_file() {
-  const QString path = ask_where_to_write(this, tr("Export to a file"), {},
-                                          tr("PDF at true scale (*.pdf);;SVG of the grid (*.svg);;Table of lines "
-                                             "(*.csv);;Hand-out for a browser (*.html);;Calendar (*.ics)"));
+  const QString path = ask_where_to_write(this, tr("Export to a file"), {}, filters_for(FileUse::write_project));
   if (path.isEmpty()) return;
   const QString wrong = export_project(workspace_, path);
   notify(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);

@@ -118,9 +118,11 @@ ProgrammeModel::ProgrammeModel(Workspace& workspace, QObject* parent)
     : QAbstractListModel(parent), workspace_(workspace) {
   const auto anew = [this] {
     beginResetModel();
+    teller_.reset();
     endResetModel();
   };
   connect(&workspace.document, &Document::changed, this, [this, anew] {
+    teller_.reset(); // units may be others
     if (!workspace_.run_shown()) anew();
   });
   connect(&workspace, &Workspace::strip_changed, this, anew);
@@ -133,12 +135,11 @@ int ProgrammeModel::rowCount(const QModelIndex& parent) const {
 QVariant ProgrammeModel::data(const QModelIndex& index, int role) const {
   const Programme& programme = workspace_.strip_programme();
   if (!index.isValid() || index.row() >= static_cast<int>(programme.moves.size())) return {};
-  const Move& move = programme.moves[static_cast<std::size_t>(index.row())];
-  if (role == Qt::DisplayRole) return QString::fromStdString(short_text(programme, move, workspace_.text_style()));
-  if (role == Qt::ToolTipRole || role == Qt::AccessibleTextRole) {
-    return QString::fromStdString(move_text(programme, move, workspace_.text_style()));
-  }
-  return {};
+  const bool whole = role == Qt::ToolTipRole || role == Qt::AccessibleTextRole;
+  if (role != Qt::DisplayRole && !whole) return {};
+  if (!teller_) teller_.emplace(programme, workspace_.text_style());
+  const auto move = static_cast<std::size_t>(index.row());
+  return QString::fromStdString(whole ? teller_->text(move) : teller_->short_text(move));
 }
 
 Qt::ItemFlags ProgrammeModel::flags(const QModelIndex& index) const {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/workspace.h"
+#include "programme/text.h"
 
 #include <QAbstractListModel>
 #include <QListView>
@@ -27,6 +28,7 @@ public:
 
 private:
   Workspace& workspace_;
+  mutable std::optional<ProgrammeTeller> teller_; // of the programme shown, made when it is first asked
 };
 
 class ProgrammeStrip : public QListView {

@@ -17,6 +17,20 @@ QString say(const char* text) { return QCoreApplication::translate("AskFile", te
 
 } // namespace
 
+QString filters_for(FileUse use, bool together) {
+  QStringList filters;
+  QStringList stars;
+  QStringList titles;
+  for (const FormatEntry& entry : formats_for(use)) {
+    const QString title = QCoreApplication::translate("formats", entry.title);
+    stars << QStringLiteral("*") + entry.ending;
+    titles << title;
+    filters << QStringLiteral("%1 (%2)").arg(title, stars.back());
+  }
+  if (!together) return filters.join(QStringLiteral(";;"));
+  return QStringLiteral("%1 (%2)").arg(titles.join(QStringLiteral(", ")), stars.join(' '));
+}
+
 QStringList endings_of(const QString& filters) {
   QStringList all;
   static const QRegularExpression pattern("\\*\\.(\\w+)");

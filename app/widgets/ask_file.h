@@ -2,6 +2,8 @@
 // is there already is replaced unasked.
 #pragma once
 
+#include "io/formats.h"
+
 #include <QString>
 #include <QStringList>
 
@@ -9,6 +11,8 @@ class QWidget;
 
 namespace uc::app {
 
+/// A dialog's filters for the formats of one use: one each, or all in one, as for opening.
+QString filters_for(FileUse use, bool together = false);
 /// The endings of a file dialog's filters in order: "Table (*.csv);;JSON (*.json)" gives csv, json.
 QStringList endings_of(const QString& filters);
 

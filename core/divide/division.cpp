@@ -8,7 +8,9 @@
 
 namespace uc {
 
-int line_element_id(std::size_t family, int index) { return static_cast<int>(family) * 1000 + index + 1; }
+ElementId line_element_id(std::size_t family, int index) {
+  return {ElementSource::grid, static_cast<int>(family), index};
+}
 
 namespace {
 
@@ -123,7 +125,7 @@ private:
     LineErrors running = replay(plan.task, {});
     std::size_t step = 0;
     for (Move& move : out_.moves) {
-      if (!move.makes || (*move.makes - 1) / 1000 != static_cast<int>(f) || step >= plan.steps.size()) continue;
+      if (!move.makes || move.makes->plan != static_cast<int>(f) || step >= plan.steps.size()) continue;
       const GridStep& s = plan.steps[step++];
       const double fold = plan.task.sigma_mm * plan.task.sigma_mm;
       if (s.kind == StepKind::bring) running.bring(s.a, s.b, s.makes, fold);

@@ -30,6 +30,6 @@ Result<Division> divide(const Sheet& sheet, const GridSpec& spec, const HandProf
 Result<std::vector<Division>> compare_methods(const Sheet& sheet, const GridSpec& spec, const HandProfile& hand);
 
 /// Id of the element that stands for line `index` of a family, edges included.
-int line_element_id(std::size_t family, int index);
+ElementId line_element_id(std::size_t family, int index);
 
 } // namespace uc

@@ -49,8 +49,6 @@ std::string halvings(long j, int bits) {
   return text;
 }
 
-constexpr int first_start_number = 1000; // far from the numbers of a project's references
-
 struct Draft {
   int line = 0; // of the odd grid
   std::string recipe;
@@ -267,7 +265,7 @@ void put_start_first(Division& division, const Sheet& sheet) {
   std::vector<Move> first;
   for (std::size_t f = 0; f < division.layout.families.size(); ++f) {
     const Family& family = division.layout.families[f];
-    const int line_id = line_element_id(f, start->line);
+    const ElementId line_id = line_element_id(f, start->line);
     Element* line = nullptr;
     for (Element& e : division.programme.elements) {
       if (e.id == line_id) line = &e;
@@ -298,14 +296,14 @@ void put_start_first(Division& division, const Sheet& sheet) {
     std::vector<int> results{recipe->results.front()};
     const Construction c = recipe->construction.reduced_to(results);
     const ConstructionErrors errors(c, division.hand.sigma_mm);
-    const int number = first_start_number + static_cast<int>(f);
-    const Programme made = programme_of(c, needs_of(c, results, errors), results, division.hand, number);
+    const ElementId plan{ElementSource::start, static_cast<int>(f), 0};
+    const Programme made = programme_of(c, needs_of(c, results, errors), results, division.hand, plan);
     for (const Element& e : made.elements) {
-      if (e.id != element_id_of(results[0], number)) division.programme.elements.push_back(e);
+      if (e.id != item_id(plan, results[0])) division.programme.elements.push_back(e);
     }
     for (Move move : made.moves) {
       // The last crease is the line of the grid itself.
-      if (move.makes == element_id_of(results[0], number)) {
+      if (move.makes == item_id(plan, results[0])) {
         move.makes = line_id;
         move.extent = remade ? Extent::pinch : Extent::full;
         move.spans = remade ? pinch_spans(division.layout, family, start->line, division.spec) : line_spans;

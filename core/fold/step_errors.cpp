@@ -139,28 +139,38 @@ std::optional<std::vector<Line>> paper_lines(const FoldSequence& sequence, const
   return Replay(sequence, errors).lines();
 }
 
-SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm) {
+SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm, double creep_per_layer_mm) {
   constexpr double step_mm = 1e-3;
   const PieceForm& form = *sequence.states.back().form;
   const auto fixed_by = vertex_lines(sequence, form);
   SequenceErrors out;
   out.covariance.assign(form.pattern.vertices.size(), Eigen::Matrix2d::Zero());
   std::vector<double> errors(2 * sequence.folds.size(), 0);
-  for (double& error : errors) {
+  // How far each vertex moves per mm of one error; empty when an alignment gets lost.
+  const auto slopes = [&](double& error) -> std::vector<Point> {
     error = step_mm;
     const auto more = paper_lines(sequence, errors);
     error = -step_mm;
     const auto less = paper_lines(sequence, errors);
     error = 0;
-    if (!more || !less) {
+    if (!more || !less) return {};
+    std::vector<Point> high = vertices_on(sequence, form, fixed_by, *more);
+    const auto low = vertices_on(sequence, form, fixed_by, *less);
+    for (std::size_t v = 0; v < high.size(); ++v) high[v] = (high[v] - low[v]) / (2 * step_mm);
+    return high;
+  };
+  for (std::size_t k = 0; k < sequence.folds.size(); ++k) {
+    const auto first = slopes(errors[2 * k]);
+    const auto second = slopes(errors[2 * k + 1]);
+    if (first.empty() || second.empty()) {
       out.determined = false;
       continue;
     }
-    const auto high = vertices_on(sequence, form, fixed_by, *more);
-    const auto low = vertices_on(sequence, form, fixed_by, *less);
-    for (std::size_t v = 0; v < high.size(); ++v) {
-      const Point slope = sigma_mm * (high[v] - low[v]) / (2 * step_mm);
-      out.covariance[v] += slope * slope.transpose();
+    const double creep = creep_per_layer_mm * std::max(0, sequence.folds[k].layers - 1);
+    for (std::size_t v = 0; v < first.size(); ++v) {
+      for (const Point& slope :
+           {Point(sigma_mm * first[v]), Point(sigma_mm * second[v]), Point(creep * (first[v] + second[v]))})
+        out.covariance[v] += slope * slope.transpose();
     }
   }
   for (const Eigen::Matrix2d& c : out.covariance) {
@@ -172,10 +182,13 @@ SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm) {
 }
 
 std::optional<std::vector<Point>> sampled_vertices(const FoldSequence& sequence, double sigma_mm,
-                                                   std::mt19937_64& random) {
-  std::normal_distribution<double> hand(0, sigma_mm);
-  std::vector<double> errors(2 * sequence.folds.size());
-  for (double& e : errors) e = hand(random);
+                                                   std::mt19937_64& random, double creep_per_layer_mm) {
+  std::normal_distribution<double> unit(0, 1);
+  std::vector<double> errors;
+  for (const FoldRecord& fold : sequence.folds) {
+    const double creep = creep_per_layer_mm * std::max(0, fold.layers - 1) * unit(random);
+    for (int end = 0; end < 2; ++end) errors.push_back(sigma_mm * unit(random) + creep);
+  }
   const auto lines = paper_lines(sequence, errors);
   if (!lines) return std::nullopt;
   const PieceForm& form = *sequence.states.back().form;

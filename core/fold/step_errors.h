@@ -20,11 +20,12 @@ struct SequenceErrors {
   double worst_sigma_mm = 0;
   bool determined = true; // false where an alignment only just touches: no small error of the hand has a small effect
 };
-/// To first order, by central differences of the whole sequence.
-SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm);
+/// To first order, by central differences of the whole sequence. A crease through k layers lies off by creep as well,
+/// the same at both ends: (k - 1) times `creep_per_layer_mm`, the paper's caliper times the hand's factor.
+SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm, double creep_per_layer_mm = 0);
 
 /// The vertices of the last state with random errors, for comparison; empty when an alignment gets lost.
 std::optional<std::vector<Point>> sampled_vertices(const FoldSequence& sequence, double sigma_mm,
-                                                   std::mt19937_64& random);
+                                                   std::mt19937_64& random, double creep_per_layer_mm = 0);
 
 } // namespace uc

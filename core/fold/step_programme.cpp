@@ -90,29 +90,22 @@ MoveKind kind_of(StepVerb verb) {
 }
 
 double seconds_of(MoveKind kind, const HandProfile& hand) {
-  switch (kind) {
-  case MoveKind::pinch:
-    return hand.pinch_seconds;
-  case MoveKind::turn_over:
-    return hand.turn_seconds;
-  case MoveKind::rotate:
-    return hand.rotate_seconds;
-  default:
-    return hand.fold_seconds;
-  }
+  if (kind == MoveKind::pinch) return hand.pinch_seconds;
+  if (kind == MoveKind::turn_over) return hand.turn_seconds;
+  return kind == MoveKind::rotate ? hand.rotate_seconds : hand.fold_seconds;
 }
 
 } // namespace
 
-Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::string source) {
+Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::string source, double caliper_mm) {
   const FoldSequence& sequence = folded.made;
   Programme out;
   out.sheet = sequence.file.sheet.outline();
-  const SequenceErrors errors = sequence_errors(sequence, hand.sigma_mm);
+  const SequenceErrors errors = sequence_errors(sequence, hand.sigma_mm, creep_mm(hand, 2, caliper_mm));
   const PieceForm& last = *sequence.states.back().form;
   for (std::size_t k = 0; k < sequence.folds.size(); ++k) {
     Element crease;
-    crease.id = static_cast<int>(k) + 1;
+    crease.id = {ElementSource::steps, 0, static_cast<int>(k)};
     crease.label = sequence.folds[k].name;
     double worst = hand.sigma_mm;
     for (std::size_t e = 0; e < last.pattern.edges.size(); ++e) {
@@ -141,7 +134,7 @@ Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::stri
                   : step.kind == StepVerb::mountain ? Fold::mountain
                                                     : Fold::undirected;
       move.extent = step.kind == StepVerb::pinch ? Extent::pinch : Extent::full;
-      move.hand_sigma_mm = hand.sigma_mm;
+      move.hand_sigma_mm = std::hypot(hand.sigma_mm, creep_mm(hand, move.layers, caliper_mm));
       move.sigma_mm = crease.sigma_mm.value_or(hand.sigma_mm);
     }
     out.moves.push_back(std::move(move));

@@ -8,7 +8,7 @@
 namespace uc {
 
 /// One move per move of the sequence, as far as it can be folded. `source` is the steps file it was read from.
-Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::string source);
+Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::string source, double caliper_mm = 0);
 
 /// What a programme that was stored has lost: forms, words and drawings, made again from its steps file. Fails when the
 /// file cannot be read, or folds other moves than these.

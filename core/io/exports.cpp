@@ -1,6 +1,7 @@
 #include "io/exports.h"
 
 #include "base/text.h"
+#include "io/formats.h"
 #include "io/svg.h"
 #include "io/tables.h"
 #include "programme/figure.h"
@@ -8,7 +9,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <filesystem>
 
 namespace uc {
 namespace {
@@ -66,8 +66,9 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
 }
 
 Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
-  const std::string ending = lower_case(std::filesystem::path(file_name).extension().string());
-  if (ending == ".pdf") {
+  const auto format = format_for(FileUse::write_project, file_name);
+  if (!format) return Error{format.error()};
+  if (*format == FileFormat::pdf) {
     const std::size_t pages = export_page_count(project, options);
     if (pages > options.most_pages)
       return Error{
@@ -75,9 +76,9 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
                       "part or a larger paper.",
                       file_name, pages, options.most_pages, pages)};
   }
-  if (ending == ".pdf") return pdf_of(export_pages(project, options), title_of(project), options.fonts);
-  if (ending == ".svg") return grid_svg(project.programme, title_of(project));
-  if (ending == ".html") {
+  if (*format == FileFormat::pdf) return pdf_of(export_pages(project, options), title_of(project), options.fonts);
+  if (*format == FileFormat::svg) return grid_svg(project.programme, title_of(project));
+  if (*format == FileFormat::html) {
     if (project.programme.moves.size() > most_drawn_moves)
       return Error{
           fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
@@ -85,22 +86,16 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
                       file_name, project.programme.moves.size(), most_drawn_moves)};
     return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
   }
-  if (ending == ".csv") {
+  if (*format == FileFormat::csv) {
     if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
       return references_csv(project.programme);
     auto division = division_of(project);
     if (!division) return Error{division.error()};
     return grid_csv(*division);
   }
-  if (ending == ".ics") {
-    if (options.session_start.empty()) {
-      return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
-    }
-    return session_ics(project.programme, title_of(project), options.session_start);
-  }
-  return Error{
-      fmt::format("{}: files ending in \"{}\" cannot be written; end the name in .pdf, .svg, .csv, .ics or .html.",
-                  file_name, ending)};
+  if (options.session_start.empty())
+    return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
+  return session_ics(project.programme, title_of(project), options.session_start);
 }
 
 } // namespace uc

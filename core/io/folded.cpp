@@ -1,5 +1,6 @@
 #include "io/folded.h"
 
+#include "io/formats.h"
 #include "io/svg.h"
 #include "pattern/folded_view.h"
 
@@ -64,13 +65,12 @@ std::string folded_svg(const PatternProof& proof, const std::string& title, cons
 
 Result<std::string> folded_bytes(const PatternProof& proof, const std::string& file_name, const std::string& title,
                                  const FoldedSvgOptions& options, const PageFonts& fonts, const PrintOptions& print) {
-  if (file_name.ends_with(".json")) return folded_json(proof);
-  if (file_name.ends_with(".svg")) return folded_svg(proof, title, options);
-  if (file_name.ends_with(".pdf")) {
-    const Figure figure = folded_figure(folded_view(proof, options.from_behind));
-    return pdf_of(template_pages(figure, title, print), title, fonts);
-  }
-  return Error{fmt::format("{}: the folded form is written to .svg, .pdf or .json files", file_name)};
+  const auto format = format_for(FileUse::write_folded, file_name);
+  if (!format) return Error{format.error()};
+  if (*format == FileFormat::json) return folded_json(proof);
+  if (*format == FileFormat::svg) return folded_svg(proof, title, options);
+  const Figure figure = folded_figure(folded_view(proof, options.from_behind));
+  return pdf_of(template_pages(figure, title, print), title, fonts);
 }
 
 } // namespace uc

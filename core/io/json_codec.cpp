@@ -86,15 +86,22 @@ Json json_of(const GridSpec& s) {
   return j;
 }
 
+std::vector<std::string> texts_of(const std::vector<ElementId>& ids) {
+  std::vector<std::string> texts;
+  texts.reserve(ids.size());
+  for (const ElementId id : ids) texts.push_back(text_of(id));
+  return texts;
+}
+
 Json json_of(const Programme& p) {
   Json sheet = Json::array();
   for (const Point& v : p.sheet) sheet.push_back({v.x(), v.y()});
   Json elements = Json::array();
   for (const Element& e : p.elements) {
-    Json j = {{"id", e.id},       {"role", name_of(e.role)}, {"place", e.place},         {"family", e.family},
-              {"index", e.index}, {"parts", e.parts},        {"spans", json_of(e.spans)}};
+    Json j = {{"id", text_of(e.id)}, {"role", name_of(e.role)}, {"place", e.place},         {"family", e.family},
+              {"index", e.index},    {"parts", e.parts},        {"spans", json_of(e.spans)}};
     if (!e.label.empty()) j["label"] = e.label;
-    if (!e.made_of.empty()) j["made_of"] = e.made_of;
+    if (!e.made_of.empty()) j["made_of"] = texts_of(e.made_of);
     if (e.sigma_mm) j["sigma_mm"] = *e.sigma_mm;
     if (e.existing) j["existing"] = true;
     if (e.by_direction) j["by_direction"] = true;
@@ -103,10 +110,10 @@ Json json_of(const Programme& p) {
   Json moves = Json::array();
   for (const Move& m : p.moves) {
     Json j = {{"kind", name_of(m.kind)}, {"seconds", m.seconds}};
-    if (!m.moving.empty()) j["moving"] = m.moving;
-    if (!m.through.empty()) j["through"] = m.through;
-    if (!m.onto.empty()) j["onto"] = m.onto;
-    if (m.makes) j["makes"] = *m.makes;
+    if (!m.moving.empty()) j["moving"] = texts_of(m.moving);
+    if (!m.through.empty()) j["through"] = texts_of(m.through);
+    if (!m.onto.empty()) j["onto"] = texts_of(m.onto);
+    if (m.makes) j["makes"] = text_of(*m.makes);
     if (!m.spans.empty()) j["spans"] = json_of(m.spans);
     if (m.extent != Extent::full) j["extent"] = name_of(m.extent);
     if (m.fold != Fold::undirected) j["fold"] = name_of(m.fold);
@@ -119,7 +126,7 @@ Json json_of(const Programme& p) {
     if (m.repeats > 0) j["repeat"] = m.repeat, j["repeats"] = m.repeats;
     if (m.choice) j["choice"] = true;
     if (m.replaces) j["replaces"] = true;
-    if (!m.ends.empty()) j["ends"] = m.ends;
+    if (!m.ends.empty()) j["ends"] = texts_of(m.ends);
     if (m.settles) j["settles"] = true;
     moves.push_back(std::move(j));
   }

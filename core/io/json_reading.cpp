@@ -9,6 +9,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
+#include <limits>
 #include <map>
 #include <set>
 
@@ -17,7 +19,6 @@ namespace {
 
 constexpr double most_seconds = 86'400; // of one move
 constexpr double day_minutes = 60.0 * 24 * 366;
-constexpr int most_id = 1 << 30;
 
 double length(const JsonReader& r) { return r.number(-most_file_mm, most_file_mm); }
 
@@ -43,15 +44,23 @@ GridStep step_from(const JsonReader& r, int parts) {
   return step;
 }
 
-std::vector<int> ids(const JsonReader& r, const char* key) {
-  std::vector<int> all;
-  for (const JsonReader& i : r.list_at(key)) all.push_back(static_cast<int>(i.whole(0, most_id)));
+/// An id as it is written; in earlier versions ids were numbers.
+ElementId id_from(const JsonReader& r) {
+  const auto id = r.json().is_string() ? element_id(r.text())
+                                       : element_id_of_number(r.whole(0, std::numeric_limits<std::int32_t>::max()));
+  if (!id) r.fail("is not the id of an element; ids read like grid.0.3");
+  return *id;
+}
+
+std::vector<ElementId> ids(const JsonReader& r, const char* key) {
+  std::vector<ElementId> all;
+  for (const JsonReader& i : r.list_at(key)) all.push_back(id_from(i));
   return all;
 }
 
 Element element_from(const JsonReader& e) {
   Element element;
-  element.id = static_cast<int>(e.at("id").whole(0, most_id));
+  element.id = id_from(e.at("id"));
   element.role = e.word("role", Role::crease);
   element.place = e.text("place", "");
   element.label = e.text("label", "");
@@ -74,7 +83,7 @@ Move move_from(const JsonReader& m) {
   move.moving = ids(m, "moving");
   move.through = ids(m, "through");
   move.onto = ids(m, "onto");
-  if (const auto makes = m.find("makes")) move.makes = static_cast<int>(makes->whole(0, most_id));
+  if (const auto makes = m.find("makes")) move.makes = id_from(*makes);
   move.spans = segments_from(m.list_at("spans"));
   move.extent = m.word("extent", Extent::full);
   move.fold = m.word("fold", Fold::undirected);
@@ -94,11 +103,11 @@ Move move_from(const JsonReader& m) {
 }
 
 /// A move that aligns must say what with what, unless its steps file does, and what it names must be there.
-void check_references(const JsonReader& at, const Move& move, const std::set<int>& known, bool has_steps) {
-  const auto check = [&](const char* key, const std::vector<int>& list, bool zero) {
-    for (const int id : list) {
-      if (!(zero && id == 0) && !known.contains(id))
-        at.at(key).fail(fmt::format("element {} does not exist in this programme", id));
+void check_references(const JsonReader& at, const Move& move, const std::set<ElementId>& known, bool has_steps) {
+  const auto check = [&](const char* key, const std::vector<ElementId>& list, bool none) {
+    for (const ElementId id : list) {
+      if (!(none && !id) && !known.contains(id))
+        at.at(key).fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   };
   check("moving", move.moving, false);
@@ -106,7 +115,7 @@ void check_references(const JsonReader& at, const Move& move, const std::set<int
   check("through", move.through, false);
   check("ends", move.ends, true);
   if (move.makes && !known.contains(*move.makes))
-    at.at("makes").fail(fmt::format("element {} does not exist in this programme", *move.makes));
+    at.at("makes").fail(fmt::format("element {} does not exist in this programme", text_of(*move.makes)));
   if (has_steps) return;
   if (move.kind == MoveKind::fold || move.kind == MoveKind::unfold)
     at.fail("paper that stays folded needs the steps it is folded by");
@@ -185,18 +194,18 @@ Programme programme_from(const JsonReader& r) {
     const auto xy = v.list(2, 2);
     p.sheet.push_back({length(xy[0]), length(xy[1])});
   }
-  std::set<int> known;
+  std::set<ElementId> known;
   const auto elements = r.at("elements").list();
   p.elements.reserve(elements.size());
   for (const JsonReader& e : elements) {
     p.elements.push_back(element_from(e));
     if (!known.insert(p.elements.back().id).second)
-      e.at("id").fail(fmt::format("element {} is there already", p.elements.back().id));
+      e.at("id").fail(fmt::format("element {} is there already", text_of(p.elements.back().id)));
   }
   for (std::size_t i = 0; i < elements.size(); ++i) {
-    for (const int id : p.elements[i].made_of) {
+    for (const ElementId id : p.elements[i].made_of) {
       if (!known.contains(id))
-        elements[i].at("made_of").fail(fmt::format("element {} does not exist in this programme", id));
+        elements[i].at("made_of").fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   }
   const auto moves = r.at("moves").list();
@@ -279,7 +288,7 @@ std::vector<std::optional<int>> moves_of_steps(const StoredPlan& plan, std::size
     return m.makes && (m.kind == MoveKind::align || m.kind == MoveKind::crease_through || m.kind == MoveKind::pinch ||
                        m.kind == MoveKind::guess || m.kind == MoveKind::crease_between || m.kind == MoveKind::mark);
   };
-  std::map<int, std::vector<int>> making; // moves that make an element, in order
+  std::map<ElementId, std::vector<int>> making; // moves that make an element, in order
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
     if (makes_line(programme.moves[i])) making[*programme.moves[i].makes].push_back(static_cast<int>(i));
   }

@@ -1,5 +1,6 @@
 #include "io/pattern_file.h"
 
+#include "io/formats.h"
 #include "io/pattern_dxf.h"
 #include "io/pattern_json.h"
 #include "io/pattern_svg.h"
@@ -8,20 +9,15 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
-#include <filesystem>
 
 namespace uc {
 
 Result<PatternFormat> pattern_format(const std::string& file_name, bool writing) {
-  std::string ending = std::filesystem::path(file_name).extension().string();
-  std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return std::tolower(c); });
-  if (ending == ".json") return PatternFormat::json;
-  if (ending == ".svg") return PatternFormat::svg;
-  if (ending == ".dxf") return PatternFormat::dxf;
-  if (ending == ".pdf" && writing) return PatternFormat::pdf;
-  return Error{fmt::format("{}: a pattern is {} a file that ends in .json, .svg{} .dxf{}", file_name,
-                           writing ? "written to" : "read from", writing ? "," : " or", writing ? " or .pdf" : "")};
+  const auto format = format_for(writing ? FileUse::write_pattern : FileUse::read_pattern, file_name);
+  if (!format) return Error{format.error()};
+  if (*format == FileFormat::json) return PatternFormat::json;
+  if (*format == FileFormat::svg) return PatternFormat::svg;
+  return *format == FileFormat::dxf ? PatternFormat::dxf : PatternFormat::pdf;
 }
 
 Result<LineWork> parse_line_work(const std::string& text, PatternFormat format) {

@@ -192,7 +192,7 @@ std::string project_text(const Project& p) {
   return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-Result<Project> project_from_text(const std::string& text, const std::string& source) {
+Result<Project> project_from_text(const std::string& text, const std::string& source, WithoutMoves without) {
   auto parsed = parse_json(text, source);
   if (!parsed) return Error{parsed.error()};
   const auto doc = migrated(std::move(parsed).value(), source);
@@ -204,6 +204,8 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
     const bool measured = std::abs(planned_sheet(p).width() - typed) > 1e-6 * typed;
     if (p.programme.empty() ||
         (measured && std::abs(bounding_box(p.programme.sheet).size().x() - typed) < 1e-6 * typed)) {
+      p.programme = {};
+      if (without == WithoutMoves::leave) return p;
       if (auto division = division_of(p)) p.programme = planned_programme(p, *division);
     }
     return p;
@@ -216,10 +218,10 @@ Status save_project(const Project& project, const std::string& path) {
   return write_atomically(path, project_text(project));
 }
 
-Result<Project> load_project(const std::string& path) {
+Result<Project> load_project(const std::string& path, WithoutMoves without) {
   const auto text = read_file(path);
   if (!text) return Error{text.error()};
-  return project_from_text(*text, path);
+  return project_from_text(*text, path, without);
 }
 
 Result<std::vector<Stock>> load_shelf(const std::string& path) {

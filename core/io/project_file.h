@@ -9,11 +9,15 @@ namespace uc {
 constexpr int project_version = 3;
 
 std::string project_text(const Project& project);
+/// What becomes of a project whose file has no programme, or one for another size of sheet: it is planned at once,
+/// which may take seconds, or left without one.
+enum class WithoutMoves { plan, leave };
 /// `source` names the file in messages.
-Result<Project> project_from_text(const std::string& text, const std::string& source);
+Result<Project> project_from_text(const std::string& text, const std::string& source,
+                                  WithoutMoves without = WithoutMoves::plan);
 
 Status save_project(const Project& project, const std::string& path);
-Result<Project> load_project(const std::string& path);
+Result<Project> load_project(const std::string& path, WithoutMoves without = WithoutMoves::plan);
 
 /// Brings a document of an older version up to project_version; fails for newer ones.
 Result<Json> migrated(Json document, const std::string& source);

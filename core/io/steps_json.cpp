@@ -54,14 +54,14 @@ Json state_json(const FoldSequence& sequence, std::size_t index) {
 
 } // namespace
 
-Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int> state) {
+Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int> state, double creep_per_layer_mm) {
   Json states = Json::array();
   for (std::size_t i = 0; i < sequence.states.size(); ++i) {
     if (!state || *state == static_cast<int>(i)) states.push_back(state_json(sequence, i));
   }
   Json points = Json::object();
   for (const auto& [name, p] : sequence.points) points[name] = pair(p);
-  const SequenceErrors errors = sequence_errors(sequence, sigma_mm);
+  const SequenceErrors errors = sequence_errors(sequence, sigma_mm, creep_per_layer_mm);
   return {{"sheet_mm", {sequence.file.sheet.width(), sequence.file.sheet.height()}},
           {"states", states},
           {"worst_sigma_mm", errors.determined ? Json(errors.worst_sigma_mm) : Json()},

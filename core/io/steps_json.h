@@ -8,6 +8,7 @@
 namespace uc {
 
 /// All states, or the one asked for.
-Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int> state = std::nullopt);
+Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int> state = std::nullopt,
+                double creep_per_layer_mm = 0);
 
 } // namespace uc

@@ -2,12 +2,11 @@
 
 #include "fold/step_figure.h"
 #include "fold/step_text.h"
+#include "io/formats.h"
 #include "io/steps_json.h"
 #include "io/svg.h"
 
 #include <fmt/format.h>
-
-#include <filesystem>
 
 namespace uc {
 namespace {
@@ -79,15 +78,15 @@ std::string steps_svg(const FoldSequence& sequence, const TextStyle& style) {
 
 Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,
                                 const PageFonts& fonts, const PrintOptions& print) {
-  const std::string ending = std::filesystem::path(file_name).extension().string();
+  const auto format = format_for(FileUse::write_steps, file_name);
+  if (!format) return Error{format.error()};
   const std::string title = title_of(sequence);
   const std::string subtitle = sequence.file.sheet.code();
   const HandoutMoves moves = step_moves(sequence, print.text);
-  if (ending == ".json") return steps_json(sequence, sigma_mm).dump(1) + "\n";
-  if (ending == ".svg") return steps_svg(sequence, print.text);
-  if (ending == ".html") return handout_html(moves, title, subtitle);
-  if (ending == ".pdf") return pdf_of(handout_pages(moves, title, subtitle, print), title, fonts);
-  return Error{fmt::format("{}: end the name with .pdf, .html, .svg or .json", file_name)};
+  if (*format == FileFormat::json) return steps_json(sequence, sigma_mm).dump(1) + "\n";
+  if (*format == FileFormat::svg) return steps_svg(sequence, print.text);
+  if (*format == FileFormat::html) return handout_html(moves, title, subtitle);
+  return pdf_of(handout_pages(moves, title, subtitle, print), title, fonts);
 }
 
 } // namespace uc

@@ -11,7 +11,7 @@ namespace uc {
 
 const std::vector<PatternFamily>& pattern_families() {
   static const std::vector<PatternFamily> all = {chevron_family(), square_twists_family(), turned_pleats_family(),
-                                          map_family()};
+                                                 map_family()};
   return all;
 }
 
@@ -22,7 +22,8 @@ const Parameter* PatternFamily::parameter(std::string_view parameter_name) const
 }
 
 const PatternFamily* find_pattern_family(std::string_view name) {
-  const auto it = std::find_if(pattern_families().begin(), pattern_families().end(), [&](const PatternFamily& f) { return f.name == name; });
+  const auto it = std::find_if(pattern_families().begin(), pattern_families().end(),
+                               [&](const PatternFamily& f) { return f.name == name; });
   return it == pattern_families().end() ? nullptr : &*it;
 }
 
@@ -52,8 +53,8 @@ Result<FamilyChoice> completed(FamilyChoice choice) {
     if (!p) {
       std::string names;
       for (const Parameter& known : family->parameters) names += (names.empty() ? "" : ", ") + known.name;
-      return Error{fmt::format("{}: {} has no such parameter; it has {}", clipped(shown_text(name), 60), family->name,
-                               names)};
+      return Error{
+          fmt::format("{}: {} has no such parameter; it has {}", clipped(shown_text(name), 60), family->name, names)};
     }
     if (const auto ok = check_parameter(*p, value); !ok) return Error{ok.error()};
   }

@@ -14,11 +14,12 @@ namespace uc {
 
 enum class ParameterType { integer, mm, degrees, number, choice };
 template <>
-inline constexpr auto enum_words<ParameterType> = std::to_array<Word<ParameterType>>({{ParameterType::integer, "integer"},
-                                                                                    {ParameterType::mm, "mm"},
-                                                                                    {ParameterType::degrees, "degrees"},
-                                                                                    {ParameterType::number, "number"},
-                                                                                    {ParameterType::choice, "choice"}});
+inline constexpr auto
+    enum_words<ParameterType> = std::to_array<Word<ParameterType>>({{ParameterType::integer, "integer"},
+                                                                    {ParameterType::mm, "mm"},
+                                                                    {ParameterType::degrees, "degrees"},
+                                                                    {ParameterType::number, "number"},
+                                                                    {ParameterType::choice, "choice"}});
 
 struct Parameter {
   std::string name;  // as typed: count

@@ -52,7 +52,4 @@ constexpr std::size_t most_precrease_lines = 600;
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
                             int grid_parts = 0, Progress* progress = nullptr);
 
-/// Ids of the elements of a pre-crease programme begin here; references and grids use those below.
-constexpr int precrease_ids = 50'000'000;
-
 } // namespace uc

@@ -61,14 +61,14 @@ public:
 private:
   static std::size_t index(int i) { return static_cast<std::size_t>(i); }
   [[nodiscard]] const LineInMaking& line(int i) const { return m_.lines[index(i)]; }
-  [[nodiscard]] int sheet_id(int item) const { return precrease_ids + item; }
+  [[nodiscard]] static ElementId sheet_id(int item) { return {ElementSource::pattern, 0, item}; }
   /// Lines of a division have the ids of a division's lines, so that they are measured and judged like those.
-  [[nodiscard]] int line_id(int i) const {
+  [[nodiscard]] ElementId line_id(int i) const {
     const LineInMaking& l = line(i);
-    return l.family >= 0 ? line_element_id(index(l.family), l.index) : precrease_ids + 100'000 + i;
+    return l.family >= 0 ? line_element_id(index(l.family), l.index) : ElementId{ElementSource::pattern, 1, i};
   }
-  [[nodiscard]] int mark_id(int item) const { return precrease_ids + 1'000'000 + item; }
-  [[nodiscard]] int id_of_line_item(int item) const {
+  [[nodiscard]] static ElementId mark_id(int item) { return {ElementSource::pattern, 2, item}; }
+  [[nodiscard]] ElementId id_of_line_item(int item) const {
     return c_[item].kind == Kind::edge ? sheet_id(item) : line_id(line_of_[index(item)]);
   }
 
@@ -122,9 +122,9 @@ private:
   }
 
   /// A mark the moves name: given a letter when it is first needed.
-  int named_mark(int item) {
+  ElementId named_mark(int item) {
     if (item < c_.corners()) return sheet_id(item);
-    const int id = mark_id(item);
+    const ElementId id = mark_id(item);
     if (marks_.insert(item).second) {
       Element e;
       e.id = id;
@@ -382,15 +382,15 @@ private:
 
   /// Names what a partial crease runs from and to: a raw edge, or a line that is there by then.
   void state_ends(Move& move) const {
-    const auto at = [&](const Point& p) {
+    const auto at = [&](const Point& p) -> ElementId {
       for (int e = 0; e < c_.corners(); ++e) {
         if (std::abs(c_[c_.edge(e)].line.distance(p)) < 1e-3) return sheet_id(c_.edge(e));
       }
-      int best = 0;
+      ElementId best;
       for (const int l : done_) {
         if (line_id(l) == *move.makes) continue;
         if (std::abs(c_[line(l).items.back()].line.distance(p)) > 1e-3) continue;
-        if (best == 0 || line(l).family >= 0) best = line_id(l);
+        if (!best || line(l).family >= 0) best = line_id(l);
         if (line(l).family >= 0) break;
       }
       return best;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 #include <string>
+#include <unordered_map>
 
 namespace uc {
 namespace {
@@ -16,7 +17,23 @@ LineStyle style_of(Fold fold, bool pinch, bool underside) {
   return (fold == Fold::valley) != underside ? LineStyle::valley : LineStyle::mountain;
 }
 
-void add_creases(Figure& figure, const SheetState& state) {
+/// Places in the list of elements, from 1, which is what drawings name lines by.
+class Places {
+public:
+  explicit Places(const Programme& programme) {
+    for (std::size_t i = 0; i < programme.elements.size(); ++i)
+      places_.try_emplace(programme.elements[i].id, static_cast<int>(i) + 1);
+  }
+  [[nodiscard]] int of(ElementId id) const {
+    const auto at = places_.find(id);
+    return at == places_.end() ? 0 : at->second;
+  }
+
+private:
+  std::unordered_map<ElementId, int> places_;
+};
+
+void add_creases(Figure& figure, const SheetState& state, const Places& places) {
   for (const auto& crease : state.creases) {
     const Fold other = crease.fold == Fold::valley     ? Fold::mountain
                        : crease.fold == Fold::mountain ? Fold::valley
@@ -25,14 +42,14 @@ void add_creases(Figure& figure, const SheetState& state) {
       for (const Segment& s : *spans) {
         figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
                                 style_of(fold, crease.pinch, state.underside_up),
-                                crease.element,
+                                places.of(crease.element),
                                 state.underside_up});
       }
     }
   }
 }
 
-std::vector<Segment> spans_of(const Programme& programme, const SheetState& state, int id) {
+std::vector<Segment> spans_of(const Programme& programme, const SheetState& state, ElementId id) {
   for (const auto& crease : state.creases) {
     if (crease.element == id) return crease.all();
   }
@@ -40,12 +57,13 @@ std::vector<Segment> spans_of(const Programme& programme, const SheetState& stat
   return e ? e->spans : std::vector<Segment>{};
 }
 
-void add_element(Figure& figure, const Programme& programme, const SheetState& state, int id, LineStyle style) {
+void add_element(Figure& figure, const Programme& programme, const SheetState& state, ElementId id, LineStyle style,
+                 const Places& places) {
   for (const Segment& s : spans_of(programme, state, id)) {
     if (s.length() < 1e-9)
       figure.dots.push_back(figure.view * s.from);
     else
-      figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, style, id, state.underside_up});
+      figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, style, places.of(id), state.underside_up});
   }
 }
 
@@ -57,7 +75,8 @@ std::optional<Line> line_of(const std::vector<Segment>& spans) {
 }
 
 /// Names a crease at the end that is seen lowest, and draws a faint guide where only pinches stand for it.
-void add_name(Figure& figure, const Programme& programme, int id, const std::vector<Segment>& spans, bool pinched) {
+void add_name(Figure& figure, const Programme& programme, ElementId id, const std::vector<Segment>& spans,
+              bool pinched) {
   const Element* e = programme.find(id);
   if (e && e->role == Role::point && !spans.empty())
     figure.labels.push_back({figure.view * spans.front().from, e->label, true});
@@ -85,17 +104,17 @@ std::vector<Point> bow(const Point& p, const Point& q) {
 }
 
 void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move,
-                   const Polygon& outline) {
-  const auto pinched = [&](int id) {
+                   const Polygon& outline, const Places& places) {
+  const auto pinched = [&](ElementId id) {
     return std::any_of(state.creases.begin(), state.creases.end(),
                        [&](const auto& c) { return c.element == id && c.pinch; });
   };
   for (const auto& [ids, style] :
        {std::pair{&move.through, LineStyle::target}, std::pair{&move.onto, LineStyle::target},
         std::pair{&move.moving, LineStyle::moving}}) {
-    for (const int id : *ids) {
+    for (const ElementId id : *ids) {
       add_name(figure, programme, id, spans_of(programme, state, id), pinched(id));
-      add_element(figure, programme, state, id, style);
+      add_element(figure, programme, state, id, style, places);
     }
   }
   const bool through = move.kind == MoveKind::crease_through;
@@ -118,6 +137,37 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
     Line side = *axis;
     if (side.distance(from) > 0) side = {-side.normal, -side.c};
     for (const Point& p : clip_to_side(outline, side)) figure.flap.push_back(figure.view * (fold * p));
+  }
+}
+
+/// What the move does, drawn on the sheet as it lies before it.
+void add_effect(Figure& figure, const Programme& programme, const SheetState& state, const Move& move,
+                const Polygon& outline, const Places& places) {
+  const bool crease = move.makes && move.kind != MoveKind::work_both_ways;
+  const auto lines = [&](LineStyle style) {
+    for (const Segment& s : move.spans)
+      figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
+                              style,
+                              move.makes ? places.of(*move.makes) : 0,
+                              state.underside_up});
+  };
+  add_alignment(figure, programme, state, move, outline, places);
+  switch (effect_of(move.kind)) {
+  case Effect::make_creases:
+    if (crease) add_name(figure, programme, *move.makes, move.spans, move.extent == Extent::pinch);
+    lines(move.extent == Extent::pinch ? LineStyle::pinch : LineStyle::fresh);
+    break;
+  case Effect::cut:
+    lines(LineStyle::cut);
+    break;
+  case Effect::refold: // drawn by its Folding
+  case Effect::collapse:
+  case Effect::join:
+    lines(LineStyle::fresh);
+    break;
+  case Effect::handle: // the arrow is the figure's own
+  case Effect::work:   // what is looked at is drawn with the alignment
+    break;
   }
 }
 
@@ -153,30 +203,19 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   Figure figure;
   // Turning over and rotating are drawn as the sheet lies then, with the arrow of how it came to lie so.
   const bool handles = index >= 0 && index < static_cast<int>(programme.moves.size()) &&
-                       (programme.moves[static_cast<std::size_t>(index)].kind == MoveKind::turn_over ||
-                        programme.moves[static_cast<std::size_t>(index)].kind == MoveKind::rotate);
+                       effect_of(programme.moves[static_cast<std::size_t>(index)].kind) == Effect::handle;
   const SheetState state = state_after(programme, handles ? index + 1 : index, skipped);
   figure.underside_up = state.underside_up;
   figure.view = view_of(state, bounding_box(programme.sheet).centre());
   const Polygon outline = outline_before(programme, index);
   for (const Point& p : outline) figure.outline.push_back(figure.view * p);
-  add_creases(figure, state);
+  const Places places(programme);
+  add_creases(figure, state, places);
   if (index < 0 || index >= static_cast<int>(programme.moves.size())) return figure;
   const Move& move = programme.moves[static_cast<std::size_t>(index)];
   if (move.kind == MoveKind::turn_over) figure.turns_over = true;
   if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
-  add_alignment(figure, programme, state, move, outline);
-  if (move.kind == MoveKind::check) return figure;
-  if (move.makes && move.kind != MoveKind::work_both_ways) {
-    add_name(figure, programme, *move.makes, move.spans, move.extent == Extent::pinch);
-  }
-  const LineStyle made = move.kind == MoveKind::cut     ? LineStyle::cut
-                         : move.extent == Extent::pinch ? LineStyle::pinch
-                                                        : LineStyle::fresh;
-  for (const Segment& s : move.spans) {
-    figure.lines.push_back(
-        {{figure.view * s.from, figure.view * s.to}, made, move.makes.value_or(0), state.underside_up});
-  }
+  add_effect(figure, programme, state, move, outline, places);
   return figure;
 }
 
@@ -193,7 +232,7 @@ Figure crease_figure(const Programme& programme, bool underside_up) {
     for (const Segment& s : move.spans)
       figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, LineStyle::cut});
   }
-  add_creases(figure, state);
+  add_creases(figure, state, Places(programme));
   return figure;
 }
 

@@ -11,7 +11,7 @@ enum class LineStyle { raw_edge, mountain, valley, undirected, pinch, unfolded, 
 struct FigureLine {
   Segment segment;
   LineStyle style = LineStyle::undirected;
-  int element = 0;      // 0 when none
+  int element = 0;      // its place in the list of elements, or of edges of a pattern, from 1; 0 for none
   bool swapped = false; // mountain and valley as seen from the underside
 };
 

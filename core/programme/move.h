@@ -5,6 +5,7 @@
 #include "base/names.h"
 
 #include "geometry/plane.h"
+#include "programme/element_id.h"
 
 #include <optional>
 #include <string>
@@ -59,6 +60,19 @@ inline constexpr auto
                                                           {MoveKind::fold, "fold"},
                                                           {MoveKind::unfold, "unfold"}});
 
+/// What a move does to the paper: a closed set. Whoever works out states, drawings or words has a case for each, so a
+/// new one does not compile until it has them.
+enum class Effect {
+  make_creases, // the sheet lies open again after it
+  refold,       // paper lies in other layers after it
+  collapse,
+  join,
+  handle, // it is turned over or rotated
+  cut,
+  work // wait, damp, clip, glue, curl, look
+};
+Effect effect_of(MoveKind kind);
+
 enum class Fold { undirected, valley, mountain };
 template <>
 inline constexpr auto enum_words<Fold> = std::to_array<Word<Fold>>({{Fold::undirected, "undirected"},
@@ -82,12 +96,12 @@ inline constexpr auto enum_words<Role> = std::to_array<Word<Role>>(
 /// Something on the sheet that moves refer to: an edge, a corner, a crease. Creases are numbered within a family of
 /// parallel lines, at index/parts from its low side.
 struct Element {
-  int id = 0;
+  ElementId id;
   Role role = Role::crease;
-  std::string label;        // its own short name, "2" of crease 2 or "A" of mark A; empty for edges and lines of grids
-  std::vector<int> made_of; // of marks: the two lines that cross there
-  std::string place;        // of edges and corners: left, right, bottom, top, lower-left, ...
-  std::string family;       // of creases: x, y, rising, falling, 0, 60, 120
+  std::string label; // its own short name, "2" of crease 2 or "A" of mark A; empty for edges and lines of grids
+  std::vector<ElementId> made_of; // of marks: the two lines that cross there
+  std::string place;              // of edges and corners: left, right, bottom, top, lower-left, ...
+  std::string family;             // of creases: x, y, rising, falling, 0, 60, 120
   int index = 0;
   int parts = 1;
   bool by_direction = false;  // several families on one sheet: named with the way it runs, "the upright crease at 3/8"
@@ -109,13 +123,13 @@ struct Move {
   MoveKind kind = MoveKind::check;
   // What is aligned, by element ids: moving[i] comes onto onto[i]; a line that comes onto itself is creased square to
   // it. The crease goes through every element of `through`.
-  std::vector<int> moving;
-  std::vector<int> onto;
-  std::vector<int> through;
-  std::optional<int> makes;
+  std::vector<ElementId> moving;
+  std::vector<ElementId> onto;
+  std::vector<ElementId> through;
+  std::optional<ElementId> makes;
   Extent extent = Extent::full;
-  std::vector<Segment> spans; // where paper is creased by this move, mm
-  std::vector<int> ends;      // elements at both ends of the first spans, 0 where nothing has a name
+  std::vector<Segment> spans;  // where paper is creased by this move, mm
+  std::vector<ElementId> ends; // elements at both ends of the first spans, none where nothing has a name
   Fold fold = Fold::undirected;
   int layers = 1;
   double degrees = 0;      // rotate: counter-clockwise as the folder sees the sheet

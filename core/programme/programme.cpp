@@ -7,9 +7,9 @@
 
 namespace uc {
 
-const Element* Programme::find(int element_id) const {
+const Element* Programme::find(ElementId id) const {
   for (const Element& e : elements) {
-    if (e.id == element_id) return &e;
+    if (e.id == id) return &e;
   }
   return nullptr;
 }
@@ -30,9 +30,85 @@ std::vector<Segment> SheetState::Crease::all() const {
   return both;
 }
 
+Effect effect_of(MoveKind kind) {
+  switch (kind) {
+  case MoveKind::align:
+  case MoveKind::crease_through:
+  case MoveKind::crease_between:
+  case MoveKind::pinch:
+  case MoveKind::guess:
+  case MoveKind::score:
+  case MoveKind::mark:
+  case MoveKind::work_both_ways:
+    return Effect::make_creases;
+  case MoveKind::fold:
+  case MoveKind::unfold:
+    return Effect::refold;
+  case MoveKind::collapse:
+    return Effect::collapse;
+  case MoveKind::join:
+    return Effect::join;
+  case MoveKind::turn_over:
+  case MoveKind::rotate:
+    return Effect::handle;
+  case MoveKind::cut:
+    return Effect::cut;
+  case MoveKind::wait:
+  case MoveKind::damp:
+  case MoveKind::clip:
+  case MoveKind::glue:
+  case MoveKind::curl:
+  case MoveKind::check:
+    return Effect::work;
+  }
+  return Effect::work;
+}
+
+void handle(SheetState& state, const Move& move) {
+  if (move.kind == MoveKind::rotate) {
+    state.turned_deg = std::remainder(state.turned_deg + move.degrees, 360);
+    return;
+  }
+  if (move.kind != MoveKind::turn_over) return;
+  state.underside_up = !state.underside_up;
+  state.turned_deg = -state.turned_deg;
+}
+
+namespace {
+
+using CreasePlaces = std::unordered_map<ElementId, std::size_t>; // of each element's crease in the state
+
+void crease(SheetState& state, CreasePlaces& place, const Move& move, int index) {
+  const auto known = place.find(*move.makes);
+  if (move.kind == MoveKind::work_both_ways) {
+    if (known == place.end()) return;
+    SheetState::Crease& crease = state.creases[known->second];
+    crease.both_ways = !move.settles;
+    if (!move.settles) return;
+    crease.spans = without(crease.spans, move.spans);
+    crease.reversed.insert(crease.reversed.end(), move.spans.begin(), move.spans.end());
+    return;
+  }
+  if (move.kind == MoveKind::score && known != place.end()) {
+    auto& reversed = state.creases[known->second].reversed;
+    reversed.insert(reversed.end(), move.spans.begin(), move.spans.end());
+    return;
+  }
+  const auto [here, fresh] = place.try_emplace(*move.makes, state.creases.size());
+  if (fresh) state.creases.emplace_back();
+  SheetState::Crease& crease = state.creases[here->second];
+  crease.element = *move.makes;
+  crease.made_by = index;
+  crease.pinch = move.extent == Extent::pinch;
+  crease.fold = move.fold;
+  crease.spans = move.spans;
+}
+
+} // namespace
+
 SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped) {
   SheetState state;
-  std::unordered_map<int, std::size_t> place; // of each element's crease
+  CreasePlaces place;
   for (const Element& e : programme.elements) {
     if (!e.existing) continue;
     place.try_emplace(e.id, state.creases.size());
@@ -41,39 +117,21 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
   const int end = std::min(moves_done, static_cast<int>(programme.moves.size()));
   for (int i = 0; i < end; ++i) {
     const Move& move = programme.moves[static_cast<std::size_t>(i)];
-    if (move.kind == MoveKind::turn_over) {
-      state.underside_up = !state.underside_up;
-      state.turned_deg = -state.turned_deg;
-      continue;
+    const bool skip = std::find(skipped.begin(), skipped.end(), i) != skipped.end();
+    switch (effect_of(move.kind)) {
+    case Effect::handle:
+      handle(state, move);
+      break;
+    case Effect::make_creases:
+      if (!skip && move.makes) crease(state, place, move, i);
+      break;
+    case Effect::refold:
+    case Effect::collapse:
+    case Effect::join:
+    case Effect::cut:
+    case Effect::work: // leave the creases as they are
+      break;
     }
-    if (move.kind == MoveKind::rotate) {
-      state.turned_deg = std::remainder(state.turned_deg + move.degrees, 360);
-      continue;
-    }
-    if (std::find(skipped.begin(), skipped.end(), i) != skipped.end() || !move.makes) continue;
-    const auto known = place.find(*move.makes);
-    if (move.kind == MoveKind::work_both_ways) {
-      if (known == place.end()) continue;
-      SheetState::Crease& crease = state.creases[known->second];
-      crease.both_ways = !move.settles;
-      if (!move.settles) continue;
-      crease.spans = without(crease.spans, move.spans);
-      crease.reversed.insert(crease.reversed.end(), move.spans.begin(), move.spans.end());
-      continue;
-    }
-    if (move.kind == MoveKind::score && known != place.end()) {
-      auto& reversed = state.creases[known->second].reversed;
-      reversed.insert(reversed.end(), move.spans.begin(), move.spans.end());
-      continue;
-    }
-    const auto [here, fresh] = place.try_emplace(*move.makes, state.creases.size());
-    if (fresh) state.creases.emplace_back();
-    SheetState::Crease& crease = state.creases[here->second];
-    crease.element = *move.makes;
-    crease.made_by = i;
-    crease.pinch = move.extent == Extent::pinch;
-    crease.fold = move.fold;
-    crease.spans = move.spans;
   }
   return state;
 }
@@ -86,13 +144,13 @@ Isometry view_of(const SheetState& state, const Point& centre) {
 
 namespace {
 
-bool handles(const Move& move) { return move.kind == MoveKind::turn_over || move.kind == MoveKind::rotate; }
+bool handles(const Move& move) { return effect_of(move.kind) == Effect::handle; }
 
-/// Everything a move refers to, with the lines its marks are crossings of.
-std::vector<int> referred_to(const Programme& programme, const Move& move) {
-  std::vector<int> ids;
-  for (const auto* list : {&move.moving, &move.onto, &move.through}) {
-    for (const int id : *list) {
+/// Everything a move refers to, what its crease ends at too, with the lines its marks are crossings of.
+std::vector<ElementId> referred_to(const Programme& programme, const Move& move) {
+  std::vector<ElementId> ids;
+  for (const auto* list : {&move.moving, &move.onto, &move.through, &move.ends}) {
+    for (const ElementId id : *list) {
       ids.push_back(id);
       const Element* element = programme.find(id);
       if (element) ids.insert(ids.end(), element->made_of.begin(), element->made_of.end());
@@ -105,7 +163,7 @@ std::vector<int> referred_to(const Programme& programme, const Move& move) {
 bool tied(const Programme& programme, const Move& first, const Move& second) {
   if (handles(first) || handles(second)) return true;
   if (first.makes && second.makes && *first.makes == *second.makes) return true;
-  const auto uses = [&](const Move& move, const std::optional<int>& made) {
+  const auto uses = [&](const Move& move, const std::optional<ElementId>& made) {
     const auto ids = referred_to(programme, move);
     return made && std::find(ids.begin(), ids.end(), *made) != ids.end();
   };

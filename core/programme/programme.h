@@ -17,7 +17,7 @@ struct Programme {
   std::vector<Move> moves;
   std::shared_ptr<const Folding> folding; // of a programme whose paper stays folded between moves; else null
 
-  [[nodiscard]] const Element* find(int element_id) const;
+  [[nodiscard]] const Element* find(ElementId id) const;
   [[nodiscard]] bool empty() const { return moves.empty(); }
   [[nodiscard]] double planned_seconds() const;
   [[nodiscard]] int count(MoveKind kind) const;
@@ -26,7 +26,7 @@ struct Programme {
 /// What has become of the sheet after the first `moves_done` moves.
 struct SheetState {
   struct Crease {
-    int element = 0;
+    ElementId element;
     int made_by = 0; // index of the move, -1 when it was there before
     bool pinch = false;
     Fold fold = Fold::undirected;
@@ -39,6 +39,8 @@ struct SheetState {
   bool underside_up = false;
   double turned_deg = 0; // counter-clockwise as the folder sees it, after the mirroring of a turn-over
 };
+/// Lays the sheet as a move leaves it that turns it over or rotates it; others leave it as it lies.
+void handle(SheetState& state, const Move& move);
 /// Moves listed in `skipped` leave no mark, yet still turn the sheet.
 SheetState state_after(const Programme& programme, int moves_done, const std::vector<int>& skipped = {});
 

@@ -35,7 +35,7 @@ Programme planned_programme(const Project& project, const Division& division, co
   if (!project.steps.empty()) {
     std::string source = with_sheet(project.steps, planned_sheet(project));
     if (auto folded = folded_steps(source))
-      return programme_of(std::move(folded).value(), project.hand, std::move(source));
+      return programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm);
   }
   const Programme& grid = creases ? creases->programme : division.programme;
   if (project.references.empty()) return grid;
@@ -49,7 +49,8 @@ Programme planned_programme(const Project& project, const Division& division, co
     const Construction c = recipe->construction.reduced_to(results);
     const ConstructionErrors errors(c, project.hand.sigma_mm);
     if (!errors.determined()) continue;
-    Programme one = programme_of(c, needs_of(c, results, errors), results, project.hand, static_cast<int>(i));
+    Programme one =
+        programme_of(c, needs_of(c, results, errors), results, project.hand, reference_plan(static_cast<int>(i)));
     if (r.cut) add_cut(one, c, results, errors);
     all.elements.insert(all.elements.end(), one.elements.begin(), one.elements.end());
     all.moves.insert(all.moves.end(), one.moves.begin(), one.moves.end());

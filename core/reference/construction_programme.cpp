@@ -10,8 +10,8 @@ using Kind = ConstructionItem::Kind;
 class Teller {
 public:
   Teller(const Construction& c, const std::vector<CreaseNeed>& needs, const std::vector<int>& results,
-         const HandProfile& hand, int number)
-      : c_(c), needs_(needs), results_(results), hand_(hand), number_(number), errors_(c, hand.sigma_mm) {}
+         const HandProfile& hand, ElementId plan)
+      : c_(c), needs_(needs), results_(results), hand_(hand), plan_(plan), errors_(c, hand.sigma_mm) {}
 
   Programme run() {
     out_.sheet = c_.sheet();
@@ -20,7 +20,7 @@ public:
     for (int i = 0; i < c_.size(); ++i) {
       const ConstructionItem& item = c_[i];
       Element e;
-      e.id = element_id_of(i, number_);
+      e.id = item_id(plan_, i);
       e.role = item.kind == Kind::corner   ? Role::corner
                : item.kind == Kind::edge   ? Role::raw_edge
                : item.kind == Kind::crease ? Role::crease
@@ -41,8 +41,7 @@ public:
         e.label = labels[static_cast<std::size_t>(i)];
         if (e.label.empty()) continue;
         e.sigma_mm = errors_.sigma_of_point(i);
-        if (item.kind == Kind::crossing)
-          e.made_of = {element_id_of(item.lines[0], number_), element_id_of(item.lines[1], number_)};
+        if (item.kind == Kind::crossing) e.made_of = {item_id(plan_, item.lines[0]), item_id(plan_, item.lines[1])};
       }
       out_.elements.push_back(std::move(e));
       if (item.kind == Kind::crease) out_.moves.push_back(move_for(i));
@@ -51,7 +50,7 @@ public:
       if (c_[result].kind != Kind::crossing) continue;
       Move here;
       here.kind = MoveKind::check;
-      here.moving = {element_id_of(result, number_)};
+      here.moving = {item_id(plan_, result)};
       here.sigma_mm = errors_.sigma_of_point(result);
       out_.moves.push_back(here);
     }
@@ -90,8 +89,8 @@ private:
 
   [[nodiscard]] Move move_for(int i) const {
     const ConstructionItem& item = c_[i];
-    const auto point = [&](std::size_t k) { return element_id_of(item.points[k], number_); };
-    const auto line = [&](std::size_t k) { return element_id_of(item.lines[k], number_); };
+    const auto point = [&](std::size_t k) { return item_id(plan_, item.points[k]); };
+    const auto line = [&](std::size_t k) { return item_id(plan_, item.lines[k]); };
     Move move;
     move.kind = MoveKind::align;
     if (item.landing) {
@@ -138,7 +137,7 @@ private:
   /// What all moves that crease have in common.
   [[nodiscard]] Move finished(Move move, int i) const {
     const ConstructionItem& item = c_[i];
-    move.makes = element_id_of(i, number_);
+    move.makes = item_id(plan_, i);
     move.choice = c_.choices(item) > 1;
     const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
     const CreaseExtent extent = need == needs_.end() ? CreaseExtent::full : need->extent;
@@ -162,7 +161,7 @@ private:
   const std::vector<CreaseNeed>& needs_;
   const std::vector<int>& results_;
   const HandProfile& hand_;
-  int number_;
+  ElementId plan_;
   ConstructionErrors errors_;
   Programme out_;
 };
@@ -170,12 +169,12 @@ private:
 } // namespace
 
 Programme programme_of(const Construction& construction, const std::vector<CreaseNeed>& needs,
-                       const std::vector<int>& results, const HandProfile& hand, int number) {
-  return Teller(construction, needs, results, hand, number).run();
+                       const std::vector<int>& results, const HandProfile& hand, ElementId plan) {
+  return Teller(construction, needs, results, hand, plan).run();
 }
 
-Programme programme_of(const Route& route, const HandProfile& hand, int number) {
-  return programme_of(route.construction, route.needs, {route.result}, hand, number);
+Programme programme_of(const Route& route, const HandProfile& hand, ElementId plan) {
+  return programme_of(route.construction, route.needs, {route.result}, hand, plan);
 }
 
 void add_cut(Programme& programme, const Construction& c, const std::vector<int>& outline,
@@ -192,12 +191,11 @@ void add_cut(Programme& programme, const Construction& c, const std::vector<int>
   programme.moves.push_back(std::move(cut));
 }
 
-const Move* move_making(const Programme& programme, int item, int number) {
-  const int id = element_id_of(item, number);
-  for (const Move& move : programme.moves) {
-    if (move.makes == id) return &move;
+std::optional<std::size_t> move_making(const Programme& programme, int item, ElementId plan) {
+  for (std::size_t i = 0; i < programme.moves.size(); ++i) {
+    if (programme.moves[i].makes == item_id(plan, item)) return i;
   }
-  return nullptr;
+  return std::nullopt;
 }
 
 std::string mark_label(int index) {

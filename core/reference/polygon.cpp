@@ -176,8 +176,8 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
   return m;
 }
 
-Programme programme_of(const PolygonMethod& method, const HandProfile& hand, int number) {
-  Programme p = programme_of(method.construction, method.needs, method.vertices, hand, number);
+Programme programme_of(const PolygonMethod& method, const HandProfile& hand, ElementId plan) {
+  Programme p = programme_of(method.construction, method.needs, method.vertices, hand, plan);
   add_cut(p, method.construction, method.vertices, ConstructionErrors(method.construction, hand.sigma_mm));
   return p;
 }

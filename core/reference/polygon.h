@@ -49,7 +49,7 @@ Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestP
                                             const SheetIndex& index);
 
 /// Its moves, ended by the cut along its sides.
-Programme programme_of(const PolygonMethod& method, const HandProfile& hand, int number = 0);
+Programme programme_of(const PolygonMethod& method, const HandProfile& hand, ElementId plan = reference_plan());
 
 /// The angle of a regular polygon, degrees.
 inline double interior_angle(int sides) { return 180.0 * (sides - 2) / sides; }

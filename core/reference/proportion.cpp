@@ -80,10 +80,10 @@ Construction with_corners(const Trim& trim, std::vector<int>& corners) {
   return c;
 }
 
-Programme programme_of(const Trim& trim, const HandProfile& hand, int number) {
+Programme programme_of(const Trim& trim, const HandProfile& hand, ElementId plan) {
   const ConstructionErrors errors(trim.construction, hand.sigma_mm);
   Programme p =
-      programme_of(trim.construction, needs_of(trim.construction, {trim.cut}, errors), {trim.cut}, hand, number);
+      programme_of(trim.construction, needs_of(trim.construction, {trim.cut}, errors), {trim.cut}, hand, plan);
   Move cut;
   cut.kind = MoveKind::cut;
   cut.caution = Caution::blade;

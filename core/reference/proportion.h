@@ -30,7 +30,7 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
 Construction with_corners(const Trim& trim, std::vector<int>& corners);
 
 /// Its moves, ended by the cut along the last crease.
-Programme programme_of(const Trim& trim, const HandProfile& hand, int number = 0);
+Programme programme_of(const Trim& trim, const HandProfile& hand, ElementId plan = reference_plan());
 
 struct Strips {
   int count = 0;

@@ -329,7 +329,7 @@ private slots:
     QVERIFY(w.ledger().contains("Start: line 4 of 7"));
     w.wait_for_comparison();
     QCOMPARE(table->currentRow(), 5);
-    QVERIFY(move_text(w.project().programme, w.project().programme.moves[0]).find("Bring the right edge") == 0);
+    QVERIFY(move_text(w.project().programme, 0).find("Bring the right edge") == 0);
     // Another sheet keeps the start where its recipe fits.
     w.key(Qt::Key_1);
     w.type("sheet-size", "200x150mm");

@@ -18,6 +18,7 @@ int main(int argc, char** argv) {
   QCoreApplication app(argc, argv);
   using namespace uc;
   uc::app::Workspace workspace(QString::fromLocal8Bit(argv[1]));
+  workspace.document.set_patience(60'000);
   uc::app::RunSession session(workspace);
   if (!session.resume_stored().isEmpty()) return 4;
   const QString file = QString::fromLocal8Bit(argv[1]) + "/job.undercrease";

@@ -241,7 +241,7 @@ private slots:
     w.press("skip");
     for (int i = 0; i < 3; ++i) w.key(Qt::Key_Space);
     const auto& session = w.fold()->session();
-    std::set<int> there;
+    std::set<ElementId> there;
     for (int i = 0; i < session.next_move(); ++i) {
       const Move& m = session.programme().moves[static_cast<std::size_t>(i)];
       if (m.makes && i != 0) there.insert(*m.makes);

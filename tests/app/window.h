@@ -67,6 +67,7 @@ public:
     window.reset();
     workspace.reset();
     workspace = std::make_unique<app::Workspace>(dir.path() + "/data");
+    workspace->document.set_patience(60'000); // tests look at once at what follows from an edit
     window = std::make_unique<app::MainWindow>(*workspace);
     window->show();
     (void)QTest::qWaitForWindowExposed(window.get());

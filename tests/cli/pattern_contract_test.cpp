@@ -247,7 +247,7 @@ private slots:
     QTest::addColumn<QStringList>("args");
     QTest::addColumn<QString>("says");
     QTest::newRow("no file") << QStringList{"check", "/nowhere/x.json"} << "/nowhere/x.json";
-    QTest::newRow("ending") << QStringList{"check", "x.txt"} << "ends in .json, .svg or .dxf";
+    QTest::newRow("ending") << QStringList{"check", "x.txt"} << "end in .json, .svg or .dxf";
     QTest::newRow("seconds") << QStringList{"check", "@bad.json", "--seconds", "-1"} << "--seconds -1";
     QTest::newRow("content") << QStringList{"count", "@bad.json"} << "bad.json:2: edge 0 names vertex 7";
     QTest::newRow("map") << QStringList{"check", "@bad.json", "--map", "blue"} << "--map: \"blue\" is no mapping";

@@ -76,11 +76,11 @@ public:
 private:
   QString check(const Move& m) {
     for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
-      for (const int id : *ids) {
+      for (const ElementId id : *ids) {
         const Element* e = p_.find(id);
         if (!e) return "names nothing";
         if (e->role == Role::crease && !creased_.contains(id)) return "uses a crease that is not there yet";
-        for (const int line : e->made_of) {
+        for (const ElementId line : e->made_of) {
           const Element* l = p_.find(line);
           if (l->role == Role::crease && !on_any(creased_[line], e->spans[0].from, 0.01))
             return "a mark is used where " + QString::fromStdString(l->label) + " is not creased";
@@ -99,7 +99,7 @@ private:
     }
     if (m.kind == MoveKind::crease_between || m.kind == MoveKind::score) {
       const Segment s = longest(m.spans);
-      for (const int id : m.through) {
+      for (const ElementId id : m.through) {
         if (std::abs(Line::through(s.from, s.to).distance(p_.find(id)->spans[0].from)) > 0.01)
           return "does not go through its marks";
       }
@@ -138,7 +138,7 @@ private:
   }
 
   const Programme& p_;
-  std::map<int, std::vector<Segment>> creased_;
+  std::map<ElementId, std::vector<Segment>> creased_;
 };
 
 } // namespace
@@ -244,7 +244,7 @@ private slots:
           Paper paper(plan->programme);
           for (std::size_t i = 0; i < plan->programme.moves.size(); ++i) {
             const QString wrong = paper.follow(i);
-            const std::string text = move_text(plan->programme, plan->programme.moves[i]);
+            const std::string text = move_text(plan->programme, i);
             QVERIFY2(wrong.isEmpty(), qPrintable(QString("%1, %2, move %3: %4 (%5)")
                                                      .arg(s.name)
                                                      .arg(QString::fromStdString(name_of(school)))
@@ -327,12 +327,12 @@ private slots:
     const auto plan = precrease(drawn("square-twists", 12), hand, {CreaseSchool::needed, false}, 12);
     QVERIFY(plan);
     // After the first crease made in part, a whole one follows only when it rests on a partial one.
-    std::set<int> partial;
+    std::set<ElementId> partial;
     const auto rests_on_partial = [&](const Move& m) {
       for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
-        for (const int id : *ids) {
+        for (const ElementId id : *ids) {
           if (partial.contains(id)) return true;
-          for (const int line : plan->programme.find(id)->made_of) {
+          for (const ElementId line : plan->programme.find(id)->made_of) {
             if (partial.contains(line)) return true;
           }
         }
@@ -381,7 +381,7 @@ private slots:
     QVERIFY(plan);
     QVERIFY(plan->measured >= 2);
     QCOMPARE(plan->programme.moves.front().kind, MoveKind::mark);
-    QVERIFY(move_text(plan->programme, plan->programme.moves.front()).find("with a ruler") != std::string::npos);
+    QVERIFY(move_text(plan->programme, 0).find("with a ruler") != std::string::npos);
     // Nothing worse than ruler marks at both ends and one fold through them.
     QVERIFY(plan->worst_sigma_mm < 4 * std::hypot(0.3, hand.sigma_mm));
   }
@@ -465,7 +465,7 @@ private slots:
     QVERIFY(back->pre_crease == p.pre_crease);
     QCOMPARE(back->programme.moves.size(), p.programme.moves.size());
     for (std::size_t i = 0; i < p.programme.moves.size(); ++i)
-      QCOMPARE(move_text(back->programme, back->programme.moves[i]), move_text(p.programme, p.programme.moves[i]));
+      QCOMPARE(move_text(back->programme, i), move_text(p.programme, i));
     QVERIFY(project_subtitle(p, {}).find("scored") != std::string::npos);
     QVERIFY(references_csv(p.programme).find("crease") != std::string::npos);
     // A pattern that cannot be pre-creased leaves the grid in the programme.
@@ -519,8 +519,7 @@ private slots:
     const auto twice = precrease(pattern, hand, {});
     QCOMPARE(once->programme.moves.size(), twice->programme.moves.size());
     for (std::size_t i = 0; i < once->programme.moves.size(); ++i)
-      QCOMPARE(move_text(once->programme, once->programme.moves[i]),
-               move_text(twice->programme, twice->programme.moves[i]));
+      QCOMPARE(move_text(once->programme, i), move_text(twice->programme, i));
   }
 };
 

@@ -5,10 +5,12 @@
 #include "divide/division.h"
 #include "io/handout.h"
 #include "io/json_reader.h"
+#include "io/project_file.h"
 #include "programme/figure.h"
 #include "programme/text.h"
 
 #include <random>
+#include <set>
 #include <sstream>
 
 using namespace uc;
@@ -54,7 +56,8 @@ private slots:
                           HandProfile{});
     QVERIFY2(d.ok(), d ? "" : d.error().c_str());
     std::vector<std::string> lines;
-    for (const Move& m : d->programme.moves) lines.push_back(move_text(d->programme, m));
+    const ProgrammeTeller teller(d->programme);
+    for (std::size_t i = 0; i < d->programme.moves.size(); ++i) lines.push_back(teller.text(i));
     const auto want = c["moves"].get<std::vector<std::string>>();
     for (std::size_t i = 0; i < std::min(lines.size(), want.size()); ++i) QCOMPARE(lines[i], want[i]);
     QCOMPARE(lines.size(), want.size());
@@ -69,13 +72,13 @@ private slots:
       const auto d = divide(sheet, spec, HandProfile{});
       QVERIFY2(d.ok(), d ? "" : d.error().c_str());
       const Box box = bounding_box(sheet.outline());
-      std::vector<int> made;
+      std::vector<ElementId> made;
       for (const Element& e : d->programme.elements) {
         if (e.existing || e.role != Role::crease) made.push_back(e.id);
       }
       for (const Move& m : d->programme.moves) {
         for (const auto* ids : {&m.moving, &m.onto}) {
-          for (const int id : *ids) QVERIFY(std::find(made.begin(), made.end(), id) != made.end());
+          for (const ElementId id : *ids) QVERIFY(std::find(made.begin(), made.end(), id) != made.end());
         }
         if (m.makes) made.push_back(*m.makes);
         for (const Segment& s : m.spans) {
@@ -172,8 +175,10 @@ private slots:
       const ProgrammeTeller teller(d->programme, style);
       for (std::size_t i = 0; i < d->programme.moves.size(); ++i, ++told) {
         const Move& m = d->programme.moves[i];
-        QCOMPARE(teller.text(i), move_text(d->programme, m, style));
-        QCOMPARE(teller.check(i), check_text(d->programme, m, style));
+        QCOMPARE(teller.text(i), move_text(d->programme, i, style));
+        // A programme that has been copied says the same of its own moves.
+        const Programme copy = d->programme;
+        QCOMPARE(ProgrammeTeller(copy, style).text(i), teller.text(i));
         // Turning over and rotating are drawn as the sheet lies then.
         if (m.kind != MoveKind::turn_over && m.kind != MoveKind::rotate) continue;
         const SheetState then = state_after(d->programme, static_cast<int>(i) + 1);
@@ -258,8 +263,64 @@ private slots:
     const auto d = divide(parse_sheet("square:100mm").value(), spec, HandProfile{});
     QCOMPARE(d->programme.count(MoveKind::work_both_ways), 4);
     QCOMPARE(d->turn_overs, 1);
-    const Move& last = d->programme.moves.back();
-    QVERIFY(move_text(d->programme, last).find("the other way too") != std::string::npos);
+    QVERIFY(move_text(d->programme, d->programme.moves.size() - 1).find("the other way too") != std::string::npos);
+  }
+
+  void ids_are_written_and_read_as_words() {
+    QCOMPARE(text_of({ElementSource::grid, 0, 3}), std::string("grid.0.3"));
+    for (const auto& [source, word] : enum_words<ElementSource>) {
+      if (source == ElementSource::none) continue;
+      const ElementId id{source, 7, 123456};
+      QVERIFY(element_id(text_of(id)) == id);
+    }
+    QVERIFY(element_id("none") == ElementId{});
+    for (const char* wrong : {"", "grid", "grid.0", "grid.0.x", "grid.-1.2", "grid.0.3.4", "none.0.1", "field.0.1",
+                              "grid.0.99999999999", "grid..3", " grid.0.3"})
+      QVERIFY2(!element_id(wrong), wrong);
+    // As they were numbered before: lines from 1 in thousands, references in hundreds of thousands, and so on.
+    QVERIFY(element_id_of_number(4) == (ElementId{ElementSource::grid, 0, 3}));
+    QVERIFY(element_id_of_number(2001) == (ElementId{ElementSource::grid, 2, 0}));
+    QVERIFY(element_id_of_number(300'012) == (ElementId{ElementSource::reference, 2, 12}));
+    QVERIFY(element_id_of_number(50'000'004) == (ElementId{ElementSource::pattern, 0, 4}));
+    QVERIFY(element_id_of_number(50'100'007) == (ElementId{ElementSource::pattern, 1, 7}));
+    QVERIFY(element_id_of_number(51'000'009) == (ElementId{ElementSource::pattern, 2, 9}));
+    QVERIFY(element_id_of_number(100'100'005) == (ElementId{ElementSource::start, 0, 5}));
+    QVERIFY(element_id_of_number(0) == ElementId{} && !element_id_of_number(-1));
+  }
+
+  void references_keep_their_ids_apart_however_many_there_are() {
+    Project p;
+    p.sheet_name = "square:240mm";
+    for (int i = 0; i < 600; ++i) p.references.push_back({"r", "", "c1 = O3 left right\nresult c1\n", false});
+    const auto division = division_of(p);
+    std::set<ElementId> ids;
+    const Programme all = planned_programme(p, *division, nullptr);
+    QVERIFY(all.elements.size() > 600);
+    for (const Element& e : all.elements) QVERIFY2(ids.insert(e.id).second, text_of(e.id).c_str());
+    const auto back = parse_programme(json_of(all).dump(), "test");
+    QVERIFY2(back.ok(), back ? "" : back.error().c_str());
+    QVERIFY(json_of(*back) == json_of(all));
+  }
+
+  /// A partial crease needs the creases it ends at.
+  void what_a_crease_ends_at_comes_before_it() {
+    Programme p;
+    p.sheet = parse_sheet("square:100mm")->outline();
+    for (int i = 0; i < 4; ++i) {
+      Element e;
+      e.id = {ElementSource::pattern, 1, i};
+      p.elements.push_back(e);
+    }
+    for (int i = 0; i < 3; ++i) {
+      Move m;
+      m.kind = MoveKind::align;
+      m.makes = p.elements[static_cast<std::size_t>(i)].id;
+      p.moves.push_back(m);
+    }
+    p.moves[2].extent = Extent::between;
+    p.moves[2].ends = {p.elements[0].id, ElementId{}};
+    QVERIFY(may_reorder(p, 2, 1) && may_reorder(p, 1, 0));
+    QVERIFY(!may_reorder(p, 2, 0) && !may_reorder(p, 0, 2));
   }
 };
 

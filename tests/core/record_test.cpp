@@ -182,7 +182,7 @@ private slots:
       for (int i = 0; i < done; ++i)
         run.events.push_back({i == 1 ? EventKind::skipped : EventKind::done, i, 1, "", ""});
       if (run.events.empty()) continue;
-      std::set<int> there;
+      std::set<ElementId> there;
       for (int i = 0; i < done; ++i) {
         const Move& m = division->programme.moves[static_cast<std::size_t>(i)];
         if (m.makes && i != 1) there.insert(*m.makes);

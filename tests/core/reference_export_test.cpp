@@ -53,8 +53,8 @@ private slots:
     const auto html = export_bytes(p, "ring.html", options());
     QVERIFY(html);
     const QString text = QString::fromStdString(*html);
-    for (const Move& move : p.programme.moves) {
-      const QString sentence = QString::fromStdString(move_text(p.programme, move)).section('.', 0, 0).toHtmlEscaped();
+    for (std::size_t i = 0; i < p.programme.moves.size(); ++i) {
+      const QString sentence = QString::fromStdString(move_text(p.programme, i)).section('.', 0, 0).toHtmlEscaped();
       QVERIFY2(text.contains(sentence), qPrintable(sentence));
     }
     QVERIFY(text.contains("Cut on a mat"));

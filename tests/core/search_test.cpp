@@ -370,12 +370,13 @@ private slots:
       for (const Route& r : *routes) {
         const Programme p = programme_of(r, HandProfile{});
         QCOMPARE(p.count(MoveKind::align) + p.count(MoveKind::crease_between), r.creases);
-        for (const Move& move : p.moves) {
-          const std::string sentence = move_text(p, move);
+        const ProgrammeTeller teller(p);
+        for (std::size_t i = 0; i < p.moves.size(); ++i) {
+          const std::string sentence = teller.text(i);
           QVERIFY2(sentence.find('?') == std::string::npos && sentence.find("  ") == std::string::npos &&
                        sentence.find(",.") == std::string::npos,
                    sentence.c_str());
-          QVERIFY(!check_text(p, move).empty());
+          QVERIFY(!teller.check(i).empty());
         }
         QVERIFY(p.planned_seconds() > 0);
         QVERIFY(!r.idea.empty());

@@ -112,21 +112,23 @@ private slots:
         spec.start = *start_of(sheet, spec, HandProfile{}, kind);
         const auto d = divide(sheet, spec, HandProfile{});
         QVERIFY(d->start_fits && d->start_moves > 0);
-        std::set<int> there;
+        std::set<ElementId> there;
         for (const Element& e : d->programme.elements) {
           if (e.existing || e.role != Role::crease) there.insert(e.id);
           QVERIFY2(!(e.existing && e.index == spec.start->line), "the start is folded, not found");
         }
-        for (const Move& m : d->programme.moves) {
+        const ProgrammeTeller teller(d->programme);
+        for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
+          const Move& m = d->programme.moves[i];
           for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
-            for (const int id : *ids) {
+            for (const ElementId id : *ids) {
               QVERIFY2(d->programme.find(id), "every move names things that exist");
               const Element* e = d->programme.find(id);
-              QVERIFY2(e->role == Role::point || there.count(id), move_text(d->programme, m).c_str());
+              QVERIFY2(e->role == Role::point || there.count(id), teller.text(i).c_str());
             }
           }
           if (m.makes) there.insert(*m.makes);
-          QVERIFY(move_text(d->programme, m).find('?') == std::string::npos);
+          QVERIFY(teller.text(i).find('?') == std::string::npos);
         }
         for (std::size_t f = 0; f < d->plans.size(); ++f) QVERIFY(there.count(line_element_id(f, spec.start->line)));
       }
@@ -138,7 +140,7 @@ private slots:
     GridSpec spec = spec_of(3, GridAxis::x);
     spec.start = *start_of(sheet, spec, HandProfile{}, StartKind::ruler);
     const auto d = divide(sheet, spec, HandProfile{});
-    const std::string text = move_text(d->programme, d->programme.moves.front());
+    const std::string text = move_text(d->programme, 0);
     QVERIFY2(text.find("80") != std::string::npos && text.find("left edge") != std::string::npos, text.c_str());
   }
 
@@ -189,7 +191,7 @@ private slots:
     p.programme = planned_programme(p, d);
     QCOMPARE(p.programme.moves.size(), std::size_t{3 + 1 + 3 + 1} + d.programme.moves.size());
     QCOMPARE(p.programme.count(MoveKind::cut), 1);
-    std::set<int> ids;
+    std::set<ElementId> ids;
     for (const Element& e : p.programme.elements) QVERIFY2(ids.insert(e.id).second, "ids are used once");
     const auto again = project_from_text(project_text(p), "test");
     QVERIFY2(again, again ? "" : again.error().c_str());

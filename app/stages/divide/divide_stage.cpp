@@ -14,7 +14,6 @@
 #include <QSpinBox>
 #include <QTableWidget>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 
 #include <cmath>
 #include <iterator>
@@ -66,37 +65,22 @@ constexpr int method_rows = static_cast<int>(std::size(all_methods));
 
 DivideStage::DivideStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The grid"))), centre_(new QWidget),
-      paper_(new PaperView), table_(new QTableWidget), plot_(new ErrorPlot) {
+      paper_(new PaperView), table_(new QTableWidget), plot_(new ErrorPlot),
+      comparing_([this](std::vector<Division> compared) {
+        compared_ = std::move(compared);
+        starts_.clear();
+        fill_table();
+        compare_starts();
+      }),
+      starting_([this](std::vector<StartedDivision> starts) {
+        starts_ = std::move(starts);
+        waiting_ = false;
+        fill_table();
+      }) {
   build_choices();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &DivideStage::load);
-  connect(&comparing_, &QFutureWatcherBase::finished, this, [this] {
-    if (again_) {
-      compare();
-      return;
-    }
-    compared_ = comparing_.result();
-    starts_.clear();
-    fill_table();
-    compare_starts();
-  });
-  connect(&starting_, &QFutureWatcherBase::finished, this, [this] {
-    if (starts_again_) {
-      compare_starts();
-      return;
-    }
-    if (progress_->cancelled()) return; // the grid has changed; its own comparison follows
-    starts_ = starting_.result();
-    waiting_ = false;
-    fill_table();
-  });
   load();
-}
-
-DivideStage::~DivideStage() {
-  if (progress_) progress_->cancel();
-  comparing_.waitForFinished();
-  starting_.waitForFinished();
 }
 
 void DivideStage::build_choices() {
@@ -330,9 +314,17 @@ void DivideStage::load() {
   paper_->set_clean_areas(p.grid.keep_clean);
   QHash<int, QColor> tints;
   // The grid is planned here even while the programme folds a pattern instead.
-  const Programme& shown = p.pre_crease ? d.programme : p.programme;
+  // Nothing of another state is shown while it is planned.
+  Programme bare;
+  bare.sheet = planned_sheet(p).outline();
+  const Programme& shown = workspace_.document.dividing()                   ? bare
+                           : p.pre_crease || workspace_.document.planning() ? d.programme
+                                                                            : p.programme;
+  int place = 0;
   for (const Element& e : shown.elements) {
-    if (e.role == Role::crease && e.sigma_mm) tints[e.id] = error_colour(*e.sigma_mm, p.hand.sigma_mm, current_theme());
+    ++place;
+    if (e.role == Role::crease && e.sigma_mm)
+      tints[place] = error_colour(*e.sigma_mm, p.hand.sigma_mm, current_theme());
   }
   paper_->set_tints(tints);
   paper_->set_legend(workspace_.error(p.hand.sigma_mm), workspace_.error(4 * p.hand.sigma_mm), true);
@@ -343,38 +335,27 @@ void DivideStage::load() {
 
 void DivideStage::compare() {
   waiting_ = true;
-  if (progress_) progress_->cancel();
-  if (comparing_.isRunning()) {
-    again_ = true;
-    return;
-  }
-  again_ = false;
+  starting_.give_up(); // the grid has changed; its own comparison follows
   const Project& p = workspace_.document.project();
   GridSpec grid = p.grid;
   // The methods stand for themselves; starts that are folded have rows of their own.
   if (grid.start && grid.start->kind != StartKind::given) grid.start.reset();
-  comparing_.setFuture(QtConcurrent::run([sheet = planned_sheet(p), grid, hand = p.hand] {
+  comparing_.begin([sheet = planned_sheet(p), grid, hand = p.hand](Progress&) {
     auto all = compare_methods(sheet, grid, hand);
     return all ? std::move(all).value() : std::vector<Division>{};
-  }));
+  });
 }
 
 void DivideStage::compare_starts() {
-  if (starting_.isRunning()) {
-    starts_again_ = true;
-    return;
-  }
-  starts_again_ = false;
-  progress_ = std::make_unique<Progress>();
   const Project& p = workspace_.document.project();
-  starting_.setFuture(QtConcurrent::run([sheet = planned_sheet(p), grid = p.grid, hand = p.hand,
-                                         &indexes = workspace_.indexes, progress = progress_.get()] {
-    const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
-    const auto index =
-        folded ? indexes.get(sheet.outline(), progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
-    if (progress->cancelled()) return std::vector<StartedDivision>{};
-    return uc::compare_starts(sheet, grid, hand, index ? index->get() : nullptr);
-  }));
+  starting_.begin(
+      [sheet = planned_sheet(p), grid = p.grid, hand = p.hand, &indexes = workspace_.indexes](Progress& progress) {
+        const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
+        const auto index =
+            folded ? indexes.get(sheet.outline(), &progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
+        if (progress.cancelled()) return std::vector<StartedDivision>{};
+        return uc::compare_starts(sheet, grid, hand, index ? index->get() : nullptr);
+      });
 }
 
 void DivideStage::choose_row(int row) {
@@ -444,12 +425,15 @@ void DivideStage::fill_table() {
 
 QString DivideStage::describe(int element) const {
   const Project& project = workspace_.document.project();
-  const Programme& programme = project.pre_crease ? workspace_.document.division().programme : project.programme;
-  const Element* e = programme.find(element);
-  if (!e) return {};
+  if (workspace_.document.dividing()) return {};
+  const Programme& programme = project.pre_crease || workspace_.document.planning()
+                                   ? workspace_.document.division().programme
+                                   : project.programme;
+  if (element < 1 || static_cast<std::size_t>(element) > programme.elements.size()) return {};
+  const Element* e = &programme.elements[static_cast<std::size_t>(element) - 1];
   QString made;
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    if (programme.moves[i].makes == element && programme.moves[i].kind != MoveKind::work_both_ways)
+    if (programme.moves[i].makes == e->id && programme.moves[i].kind != MoveKind::work_both_ways)
       made = tr("made by move %1").arg(i + 1);
   }
   double length = 0;
@@ -475,6 +459,11 @@ void DivideStage::write_ledger(Ledger& ledger) {
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();
   ledger.begin(tr("Error budget"));
+  if (workspace_.document.dividing()) {
+    ledger.note(tr("The grid is being planned ..."));
+    ledger.finish();
+    return;
+  }
   if (p.pre_crease)
     ledger.note(tr("The programme folds the creases of the pattern, not this grid; Prove takes them out again."));
   for (const Family& f : d.layout.families) {

@@ -1,12 +1,11 @@
 // Divide: how many parts, in which directions, by which method, with which creases; all methods side by side.
 #pragma once
 
+#include "base/background.h"
 #include "divide/starts.h"
 #include "stages/divide/error_plot.h"
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
-
-#include <QFutureWatcher>
 
 class QSpinBox;
 class QComboBox;
@@ -20,7 +19,6 @@ class DivideStage : public Stage {
   Q_OBJECT
 public:
   explicit DivideStage(Workspace& workspace, QObject* parent = nullptr);
-  ~DivideStage() override;
   [[nodiscard]] QString key() const override { return "divide"; }
   [[nodiscard]] QString verb() const override { return tr("Divide"); }
   [[nodiscard]] QString fact() const override;
@@ -74,14 +72,11 @@ private:
   QLineEdit* guess_;
   QCheckBox* either_side_;
   Field* hand_field_;
-  QFutureWatcher<std::vector<Division>> comparing_;
   std::vector<Division> compared_;
-  std::unique_ptr<Progress> progress_;
-  QFutureWatcher<std::vector<StartedDivision>> starting_;
   std::vector<StartedDivision> starts_;
-  bool again_ = false;
-  bool starts_again_ = false;
   bool waiting_ = false;
+  Background<std::vector<Division>> comparing_; // the last members: they go first
+  Background<std::vector<StartedDivision>> starting_;
 };
 
 } // namespace uc::app

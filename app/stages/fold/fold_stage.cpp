@@ -241,7 +241,7 @@ void FoldStage::go_on() {
     return;
   }
   touched();
-  if (!session_.programme().empty()) report(session_.start());
+  if (!session_.programme().empty() || workspace_.document.planning()) report(session_.start());
 }
 
 void FoldStage::next() {
@@ -305,7 +305,8 @@ void FoldStage::show_move() {
   const TextStyle style = workspace_.text_style();
   if (count == 0) {
     number_->setText({});
-    sentence_->setText(tr("There is nothing to fold yet. Choose a count in Divide."));
+    sentence_->setText(workspace_.document.planning() ? tr("The moves are being planned.")
+                                                      : tr("There is nothing to fold yet. Choose a count in Divide."));
     check_->clear();
     caution_->clear();
   } else if (at >= count) {
@@ -322,8 +323,9 @@ void FoldStage::show_move() {
     if (session_.looking_on()) number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
     if (active && session_.paused()) number += tr("  ·  PAUSED, SPACE GOES ON");
     number_->setText(number);
-    sentence_->setText(QString::fromStdString(move_text(programme, move, style)));
-    const QString check = QString::fromStdString(check_text(programme, move, style));
+    const ProgrammeTeller teller(programme, style);
+    sentence_->setText(QString::fromStdString(teller.text(static_cast<std::size_t>(at))));
+    const QString check = QString::fromStdString(teller.check(static_cast<std::size_t>(at)));
     check_->setText(check.isEmpty() ? QString() : tr("Check: %1").arg(check));
     const QString caution = QString::fromStdString(caution_text(move.caution, style));
     caution_->setText(caution.isEmpty() ? QString() : QStringLiteral("▲! ") + caution);
@@ -404,7 +406,8 @@ void FoldStage::write_ledger(Ledger& ledger) {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
     ledger.section(tr("THIS MOVE"));
     if (move.makes) {
-      ledger.line(tr("Makes"), QString::fromStdString(short_text(programme, move, workspace_.text_style())));
+      const ProgrammeTeller teller(programme, workspace_.text_style());
+      ledger.line(tr("Makes"), QString::fromStdString(teller.short_text(static_cast<std::size_t>(at))));
       ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm),
                   tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
       double length = 0;

@@ -12,9 +12,7 @@ std::string now_utc() { return QDateTime::currentDateTimeUtc().toString("yyyy-MM
 
 RunSession::RunSession(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {}
 
-const Programme& RunSession::programme() const {
-  return active() ? programme_ : workspace_.document.project().programme;
-}
+const Programme& RunSession::programme() const { return active() ? programme_ : workspace_.strip_programme(); }
 
 double RunSession::seconds_on_move() const {
   return active() && !progress_.paused && clock_.isValid() ? static_cast<double>(clock_.elapsed()) / 1000 : 0;
@@ -36,7 +34,8 @@ void RunSession::show_in_strip() {
 }
 
 bool RunSession::plan_has_changed() const {
-  return active() && json_of(programme_) != json_of(workspace_.document.project().programme);
+  return active() && !workspace_.document.planning() &&
+         json_of(programme_) != json_of(workspace_.document.project().programme);
 }
 
 QString RunSession::start() {
@@ -54,7 +53,7 @@ QString RunSession::start() {
   }
   if (workspace_.document.planning()) {
     if (workspace_.document.planner().stopped()) workspace_.document.plan_creases();
-    return tr("The creases are still being planned; start again in a moment.");
+    return tr("The moves are still being planned; start again in a moment.");
   }
   const Project& p = workspace_.document.project();
   const Division& d = workspace_.document.division();

@@ -98,7 +98,7 @@ void LogStage::build_choices() {
   choices_->add_section(tr("TAKE IT ELSEWHERE"));
   button(tr("&Export as CSV or JSON..."), "export", [this] {
     const QString path =
-        ask_where_to_write(choices_, tr("Export the runs shown"), {}, tr("Table (*.csv);;JSON (*.json)"));
+        ask_where_to_write(choices_, tr("Export the runs shown"), {}, filters_for(FileUse::write_runs));
     if (path.isEmpty()) return;
     const QString wrong = export_to(path);
     workspace_.say(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);
@@ -409,9 +409,11 @@ QString LogStage::in_log(const std::function<Status(RunLog&)>& deed) {
 QString LogStage::export_to(const QString& path) {
   if (!workspace_.log()) return workspace_.log_error();
   std::string bytes;
-  if (path.endsWith(".csv")) {
+  const auto format = format_for(FileUse::write_runs, bytes_of(path));
+  if (!format) return QString::fromStdString(format.error());
+  if (*format == FileFormat::csv) {
     bytes = log_csv(model_.runs());
-  } else if (path.endsWith(".json")) {
+  } else {
     Json all = Json::array();
     for (const RunSummary& r : model_.runs()) {
       const auto detail = workspace_.log()->load(r.id);
@@ -419,8 +421,6 @@ QString LogStage::export_to(const QString& path) {
       all.push_back(json_of(*detail));
     }
     bytes = Json{{"format", "under-crease/log"}, {"version", 1}, {"runs", all}}.dump(1) + "\n";
-  } else {
-    return tr("End the name in .csv or .json.");
   }
   const auto ok = write_atomically(bytes_of(path), bytes);
   return ok ? QString() : QString::fromStdString(ok.error());

@@ -17,7 +17,6 @@
 #include <QSlider>
 #include <QSpinBox>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 
 #include <cmath>
 
@@ -54,30 +53,20 @@ QString crease_count(int n) { return n == 1 ? MarkStage::tr("1 crease") : MarkSt
 
 MarkStage::MarkStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("What you want"))), centre_(new QWidget),
-      paper_(new PaperView), cards_(new CardRow) {
+      paper_(new PaperView), cards_(new CardRow), searching_([this](Findings found) {
+        waiting_->end();
+        found_ = std::move(found);
+        if (waiting_->cancelled())
+          found_ = {}, found_.error = tr("Stopped. Press Enter in the field above to search again.").toStdString();
+        show_findings();
+      }) {
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, &MarkStage::search);
-  connect(&searching_, &QFutureWatcherBase::finished, this, [this] {
-    waiting_->end();
-    if (again_) {
-      search();
-      return;
-    }
-    found_ = searching_.result();
-    if (waiting_->cancelled())
-      found_ = {}, found_.error = tr("Stopped. Press Enter in the field above to search again.").toStdString();
-    show_findings();
-  });
   build_choices();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &MarkStage::load);
   load();
-}
-
-MarkStage::~MarkStage() {
-  if (waiting_) waiting_->cancel();
-  searching_.waitForFinished();
 }
 
 void MarkStage::build_choices() {
@@ -337,14 +326,9 @@ void MarkStage::search_soon() {
 }
 
 void MarkStage::search() {
-  if (searching_.isRunning()) {
-    again_ = true;
-    waiting_->cancel();
-    return;
-  }
-  again_ = false;
-  searching_.setFuture(QtConcurrent::run([request = request(), &indexes = workspace_.indexes,
-                                          progress = waiting_->begin()] { return find(request, indexes, *progress); }));
+  searching_.begin([request = request(),
+                    &indexes = workspace_.indexes](Progress& progress) { return find(request, indexes, progress); },
+                   waiting_->begin());
 }
 
 void MarkStage::show_findings() {

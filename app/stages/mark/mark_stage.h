@@ -2,13 +2,13 @@
 // ways to it stand below as cards; one action sends a way into the programme.
 #pragma once
 
+#include "base/background.h"
 #include "stages/mark/mark_search.h"
 #include "stages/mark/route_card.h"
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
 #include "widgets/waiting_strip.h"
 
-#include <QFutureWatcher>
 #include <QPointer>
 #include <QTimer>
 
@@ -28,7 +28,6 @@ class MarkStage : public Stage {
   Q_OBJECT
 public:
   explicit MarkStage(Workspace& workspace, QObject* parent = nullptr);
-  ~MarkStage() override;
   [[nodiscard]] QString key() const override { return "mark"; }
   [[nodiscard]] QString verb() const override { return tr("Mark"); }
   [[nodiscard]] QString fact() const override;
@@ -39,7 +38,7 @@ public:
   void entered() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
-  [[nodiscard]] bool busy() const { return searching_.isRunning() || delay_.isActive(); }
+  [[nodiscard]] bool busy() const { return searching_.busy() || delay_.isActive(); }
   [[nodiscard]] const Findings& findings() const { return found_; }
   [[nodiscard]] int chosen() const { return chosen_; }
   void set_wish(Wish wish);
@@ -111,10 +110,9 @@ private:
   std::optional<Point> picked_; // the place that was clicked last
   std::string sheet_;           // the code of the sheet that `found_` is for
   double hand_mm_ = 0;
-  QFutureWatcher<Findings> searching_;
   QTimer delay_;
-  bool again_ = false;
   bool seen_ = false;
+  Background<Findings> searching_; // the last member: it goes first
 };
 
 } // namespace uc::app

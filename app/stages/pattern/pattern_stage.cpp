@@ -195,15 +195,15 @@ void PatternStage::build_files() {
   read->setObjectName("read-pattern");
   connect(read, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(choices_, tr("Read a crease pattern"), {},
-                                                      tr("Crease patterns (*.json *.svg *.dxf)"));
+                                                      filters_for(FileUse::read_pattern, true));
     if (path.isEmpty()) return;
     if (const QString wrong = read_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
   auto* write = new QPushButton(tr("&Write ..."));
   write->setObjectName("write-pattern");
   connect(write, &QPushButton::clicked, this, [this] {
-    const QString path = ask_where_to_write(choices_, tr("Write the crease pattern"), {},
-                                            tr("Pattern (*.json);;SVG (*.svg);;DXF (*.dxf);;PDF (*.pdf)"));
+    const QString path =
+        ask_where_to_write(choices_, tr("Write the crease pattern"), {}, filters_for(FileUse::write_pattern));
     if (path.isEmpty()) return;
     if (const QString wrong = write_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -262,7 +262,8 @@ void PatternStage::choose_family(int index) {
   const PatternFamily& chosen = pattern_families()[static_cast<std::size_t>(index) - 1];
   if (family && family->name == chosen.name) return;
   // What was drawn by hand comes back with Undo.
-  change(tr("Choose a family"), [&](PatternDesign& d) { d = family_design(chosen.name, normal_choice(chosen).values); });
+  change(tr("Choose a family"),
+         [&](PatternDesign& d) { d = family_design(chosen.name, normal_choice(chosen).values); });
 }
 
 void PatternStage::set_parameter(const QString& name, double value) {
@@ -278,15 +279,17 @@ void PatternStage::set_parameter(const QString& name, double value) {
 }
 
 void PatternStage::turn_into_rules() {
-  const PatternDesign made = workspace_.document.pattern()->design;
-  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = made; });
+  const auto made = resolved(workspace_.document.project().pattern);
+  if (!made) return workspace_.say(QString::fromStdString(made.error()));
+  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = *made; });
 }
 
 void PatternStage::pick(const Point& at, double) {
   const QVariant what = click_->currentData();
   if (!what.isValid()) return;
   const Project& p = workspace_.document.project();
-  if (p.pattern.family) return; // the paper is drawn on when the family has become rules
+  if (workspace_.document.drawing()) return; // what is clicked is gone already
+  if (p.pattern.family) return;              // the paper is drawn on when the family has become rules
   const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
   if (what.toInt() < 0) {
     const auto pattern = workspace_.document.pattern();
@@ -396,6 +399,7 @@ QString PatternStage::write_file_named(const QString& path) {
   const std::string file = bytes_of(path);
   const auto format = pattern_format(file, true);
   if (!format) return QString::fromStdString(format.error());
+  if (workspace_.document.drawing()) return tr("The pattern is still being drawn; try again in a moment.");
   const auto bytes =
       pattern_bytes(workspace_.document.pattern()->healed.pattern, *format,
                     QFileInfo(path).completeBaseName().toStdString(), {(data_folder() + "/fonts").toStdString()}, {});
@@ -474,11 +478,17 @@ void PatternStage::load() {
 QString PatternStage::fact() const {
   int creases = 0;
   for (const PatternEdge& e : workspace_.document.pattern()->healed.pattern.edges) creases += folds(e.kind);
+  if (workspace_.document.drawing()) return tr("being drawn");
   return creases == 0 ? tr("none yet") : creases == 1 ? tr("1 crease") : tr("%1 creases").arg(creases);
 }
 
 void PatternStage::write_ledger(Ledger& ledger) {
   ledger.begin(tr("The pattern"));
+  if (workspace_.document.drawing()) {
+    ledger.note(tr("The pattern is being drawn; what you see is the one before."));
+    ledger.finish();
+    return;
+  }
   const auto drawn = workspace_.document.pattern();
   const CreasePattern& p = drawn->healed.pattern;
   const Project& project = workspace_.document.project();

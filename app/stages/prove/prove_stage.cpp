@@ -20,7 +20,6 @@
 #include <QSignalBlocker>
 #include <QStyle>
 #include <QVBoxLayout>
-#include <QtConcurrent>
 
 namespace uc::app {
 namespace {
@@ -31,21 +30,16 @@ constexpr double proof_seconds = 120;
 
 ProveStage::ProveStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Does it fold flat?"))), centre_(new QWidget),
-      paper_(new PaperView), folded_(new FoldedPaper) {
+      paper_(new PaperView), folded_(new FoldedPaper),
+      working_([this](ProofFindings found) { finished(std::move(found)); }) {
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, [this] { work(ProofTask::prove); });
-  connect(&working_, &QFutureWatcherBase::finished, this, &ProveStage::finished);
   build_choices();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &ProveStage::load);
   connect(&workspace_, &Workspace::view_changed, this, [this] { folded_->set_from_behind(workspace_.underside()); });
   load();
-}
-
-ProveStage::~ProveStage() {
-  if (waiting_) waiting_->cancel();
-  working_.waitForFinished();
 }
 
 void ProveStage::build_choices() {
@@ -69,7 +63,7 @@ void ProveStage::build_choices() {
   choices_->add(keep);
   connect(save_, &QPushButton::clicked, this, [this] {
     const QString path =
-        ask_where_to_write(choices_, tr("Save the folded form"), {}, tr("SVG (*.svg);;PDF (*.pdf);;JSON (*.json)"));
+        ask_where_to_write(choices_, tr("Save the folded form"), {}, filters_for(FileUse::write_folded));
     if (path.isEmpty()) return;
     if (const QString wrong = save_folded(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -233,34 +227,23 @@ void ProveStage::prove_soon() {
 }
 
 void ProveStage::work(ProofTask task) {
-  if (working_.isRunning()) {
-    again_ = task;
-    waiting_->cancel();
-    return;
-  }
-  again_.reset();
+  if (workspace_.document.drawing()) return; // what is drawn brings its own proof
   task_ = task;
-  // Directions are found anew: those found before are taken out first.
-  auto drawn = workspace_.document.pattern();
-  asked_ = drawn;
-  if (task == ProofTask::direct) {
-    const Project& p = workspace_.document.project();
-    PatternDesign bare = p.pattern;
-    bare.directions.clear();
-    drawn = std::make_shared<const DrawnPattern>(drawn_pattern(bare, p.sheet.outline()));
-  }
-  working_.setFuture(QtConcurrent::run(
-      [task, wish = static_cast<DirectionWish>(wish_->currentIndex()), drawn, progress = waiting_->begin(),
-       cache = &cache_] { return find_proof(task, wish, drawn, proof_seconds, *progress, *cache); }));
+  asked_ = workspace_.document.pattern();
+  DrawnKey bare = drawn_key(workspace_.document.project());
+  bare.pattern.directions.clear();
+  working_.begin(
+      [task, wish = static_cast<DirectionWish>(wish_->currentIndex()), drawn = asked_, bare,
+       cache = &cache_](Progress& progress) {
+        // Directions are found anew: those found before are taken out first.
+        const auto what = task == ProofTask::direct ? std::make_shared<const DrawnPattern>(answer(bare)) : drawn;
+        return find_proof(task, wish, what, proof_seconds, progress, *cache);
+      },
+      waiting_->begin());
 }
 
-void ProveStage::finished() {
+void ProveStage::finished(ProofFindings found) {
   waiting_->end();
-  if (again_) {
-    work(*again_);
-    return;
-  }
-  ProofFindings found = working_.result();
   if (asked_ != workspace_.document.pattern()) return; // it has changed meanwhile; that brings its own proof
   if (task_ == ProofTask::direct) {
     if (found.directed) take_directions(*found.directed);

@@ -2,6 +2,7 @@
 // lit in both; what is broken, and what would mend it.
 #pragma once
 
+#include "base/background.h"
 #include "stages/prove/precrease_choice.h"
 #include "stages/prove/prove_work.h"
 #include "stages/stage.h"
@@ -9,7 +10,6 @@
 #include "widgets/paper_view.h"
 #include "widgets/waiting_strip.h"
 
-#include <QFutureWatcher>
 #include <QPointer>
 #include <QTimer>
 
@@ -24,7 +24,6 @@ class ProveStage : public Stage {
   Q_OBJECT
 public:
   explicit ProveStage(Workspace& workspace, QObject* parent = nullptr);
-  ~ProveStage() override;
   [[nodiscard]] QString key() const override { return "prove"; }
   [[nodiscard]] QString verb() const override { return tr("Prove"); }
   [[nodiscard]] QString fact() const override;
@@ -35,7 +34,7 @@ public:
   void entered() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
-  [[nodiscard]] bool busy() const { return working_.isRunning() || delay_.isActive(); }
+  [[nodiscard]] bool busy() const { return working_.busy() || delay_.isActive(); }
   [[nodiscard]] const ProofFindings& findings() const { return found_; }
   [[nodiscard]] FoldedPaper* folded() const { return folded_; }
   [[nodiscard]] PrecreaseChoice* precreasing() const { return precreasing_; }
@@ -55,14 +54,16 @@ private:
   void load();
   void prove_soon();
   void work(ProofTask task);
-  void finished();
+  void finished(ProofFindings found);
   void show_findings();
   void show_paper();
   void show_violation(int index);
   void light(int face);
   void take_directions(const Directed& directed);
   [[nodiscard]] QString verdict() const;
-  [[nodiscard]] bool current() const { return found_.drawn == workspace_.document.pattern(); }
+  [[nodiscard]] bool current() const {
+    return !workspace_.document.drawing() && found_.drawn == workspace_.document.pattern();
+  }
   [[nodiscard]] QString sentence(const LocalViolation& violation) const;
   [[nodiscard]] QString sentence(const VertexRepair& repair) const;
 
@@ -89,12 +90,11 @@ private:
   ProofTask task_ = ProofTask::prove;
   std::shared_ptr<const DrawnPattern> asked_; // the document's pattern when the task began
   LayerCache cache_;                          // only the one worker uses it
-  QFutureWatcher<ProofFindings> working_;
   QTimer delay_;
-  std::optional<ProofTask> again_;
   QString said_;
   int layers_here_ = 0;
   bool seen_ = false;
+  Background<ProofFindings> working_; // the last member: it goes first
 };
 
 } // namespace uc::app

@@ -1,7 +1,7 @@
 // Level pleats that turn at a slanted line right across the sheet: each goes on beyond it as its mirror image
-// (Kawasaki) in its own direction, and the line changes direction at each pleat (Maekawa). The line leans to the right, so
-// below it both arms of a pleat make the lesser angle with it, and there its direction is the other one: it begins at the
-// lower edge as a mountain, below a valley.
+// (Kawasaki) in its own direction, and the line changes direction at each pleat (Maekawa). The line leans to the right,
+// so below it both arms of a pleat make the lesser angle with it, and there its direction is the other one: it begins
+// at the lower edge as a mountain, below a valley.
 #include "pattern/families/all.h"
 
 #include <fmt/format.h>
@@ -26,11 +26,12 @@ Result<PatternDesign> make_turned_pleats(const ParameterValues& values) {
 } // namespace
 
 PatternFamily turned_pleats_family() {
-  return {"turned-pleats",
-          "Pleats turned at a line",
-          true,
-          {{"count", "Pleats", ParameterType::integer, 4, 96, 16, "Each pleat is as wide as the sheet over this count."}},
-          make_turned_pleats};
+  return {
+      "turned-pleats",
+      "Pleats turned at a line",
+      true,
+      {{"count", "Pleats", ParameterType::integer, 4, 96, 16, "Each pleat is as wide as the sheet over this count."}},
+      make_turned_pleats};
 }
 
 } // namespace uc

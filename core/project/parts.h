@@ -1,0 +1,57 @@
+// What follows from a project, as parts: each has a key that names all it depends on, and an answer that is a pure
+// function of the key. Answers can be kept by key, and what two states of a project have in common is worked out once.
+#pragma once
+
+#include "project/project.h"
+
+namespace uc {
+
+/// The division of the grid.
+struct DivisionKey {
+  std::string sheet; // code of the planned one
+  GridSpec grid;
+  HandProfile hand;
+  bool operator==(const DivisionKey&) const = default;
+};
+DivisionKey division_key(const Project& project);
+/// Why there is no division for this key; quick.
+Status check(const DivisionKey& key);
+Result<Division> answer(const DivisionKey& key);
+
+/// What the pattern's family or rules draw on the sheet as it was typed.
+struct DrawnKey {
+  std::string sheet;
+  PatternDesign pattern;
+  bool operator==(const DrawnKey&) const = default;
+};
+DrawnKey drawn_key(const Project& project);
+DrawnPattern answer(const DrawnKey& key);
+
+/// The pre-crease programme of the pattern, for one school.
+struct CreasesKey {
+  std::string sheet;
+  std::optional<TruenessMeasure> trueness;
+  PatternDesign pattern;
+  HandProfile hand;
+  PrecreaseSpec spec;
+  bool operator==(const CreasesKey&) const = default;
+};
+CreasesKey creases_key(const Project& project, const PrecreaseSpec& spec);
+/// `drawn` is the answer to the drawn part of the same project.
+Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progress* progress = nullptr);
+/// Whether the project's programme folds its pattern's creases.
+bool folds_creases(const Project& project);
+
+/// Everything the moves of the programme depend on.
+struct MovesKey {
+  DivisionKey division;
+  std::optional<CreasesKey> creases;
+  std::vector<PlannedReference> references;
+  bool grid_follows = true;
+  std::string steps;
+  double caliper_mm = 0; // of folds through layers; counts with steps only
+  bool operator==(const MovesKey&) const = default;
+};
+MovesKey moves_key(const Project& project);
+
+} // namespace uc
