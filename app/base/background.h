@@ -97,7 +97,8 @@ private:
         failure = std::current_exception();
       }
       // Before anybody waiting is let go: the context may be gone after that.
-      QMetaObject::invokeMethod(&context_, [this, job] { finish(job); }, Qt::QueuedConnection);
+      QMetaObject::invokeMethod(
+          &context_, [this, job] { finish(job); }, Qt::QueuedConnection);
       const std::lock_guard lock(job->mutex);
       job->answer = std::move(answer);
       job->failure = failure;

@@ -136,9 +136,6 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
     while (prove->busy());
   };
   proved();
-  prove->find_directions();
-  proved();
-  proved();
   prove->set_look(FoldedPaper::Look::see_through);
   wrong << shoot("prove");
   window.show_stage("pattern");

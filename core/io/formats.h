@@ -1,5 +1,5 @@
-// The one table of file formats: what is read and written, by the ending of the name. Dialogs, help, error sentences and
-// the tests of every ending are made from it.
+// The one table of file formats: what is read and written, by the ending of the name. Dialogs, help, error sentences
+// and the tests of every ending are made from it.
 #pragma once
 
 #include "base/result.h"
@@ -12,10 +12,20 @@
 namespace uc {
 
 /// What a file is read or written for.
-enum class FileUse { open, save, read_pattern, write_pattern, write_folded, write_creasing, write_steps, write_project, write_runs };
-constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,           FileUse::read_pattern,
-                                     FileUse::write_pattern, FileUse::write_folded,   FileUse::write_creasing,
-                                     FileUse::write_steps,   FileUse::write_project,  FileUse::write_runs};
+enum class FileUse {
+  open,
+  save,
+  read_pattern,
+  write_pattern,
+  write_folded,
+  write_creasing,
+  write_steps,
+  write_project,
+  write_runs
+};
+constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,          FileUse::read_pattern,
+                                     FileUse::write_pattern, FileUse::write_folded,  FileUse::write_creasing,
+                                     FileUse::write_steps,   FileUse::write_project, FileUse::write_runs};
 
 enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics };
 

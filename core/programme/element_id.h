@@ -17,9 +17,13 @@ namespace uc {
 /// and marks of the pre-crease.
 enum class ElementSource { none, grid, start, reference, pattern, steps };
 template <>
-inline constexpr auto enum_words<ElementSource> = std::to_array<Word<ElementSource>>(
-    {{ElementSource::none, "none"},           {ElementSource::grid, "grid"},       {ElementSource::start, "start"},
-     {ElementSource::reference, "reference"}, {ElementSource::pattern, "pattern"}, {ElementSource::steps, "steps"}});
+inline constexpr auto
+    enum_words<ElementSource> = std::to_array<Word<ElementSource>>({{ElementSource::none, "none"},
+                                                                    {ElementSource::grid, "grid"},
+                                                                    {ElementSource::start, "start"},
+                                                                    {ElementSource::reference, "reference"},
+                                                                    {ElementSource::pattern, "pattern"},
+                                                                    {ElementSource::steps, "steps"}});
 
 struct ElementId {
   ElementSource source = ElementSource::none;
@@ -39,8 +43,8 @@ std::optional<ElementId> element_id_of_number(std::int64_t number);
 
 template <> struct std::hash<uc::ElementId> {
   std::size_t operator()(const uc::ElementId& id) const noexcept {
-    const auto wide = (static_cast<std::uint64_t>(static_cast<std::uint32_t>(id.plan)) << 32) |
-                      static_cast<std::uint32_t>(id.item);
+    const auto wide =
+        (static_cast<std::uint64_t>(static_cast<std::uint32_t>(id.plan)) << 32) | static_cast<std::uint32_t>(id.item);
     return std::hash<std::uint64_t>{}(wide * 31 + static_cast<std::uint64_t>(id.source));
   }
 };

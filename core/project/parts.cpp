@@ -2,9 +2,7 @@
 
 namespace uc {
 
-DivisionKey division_key(const Project& project) {
-  return {planned_sheet(project).code(), project.grid, project.hand};
-}
+DivisionKey division_key(const Project& project) { return {planned_sheet(project).code(), project.grid, project.hand}; }
 
 Status check(const DivisionKey& key) {
   if (const auto ok = check_spec(key.grid, key.hand); !ok) return ok;

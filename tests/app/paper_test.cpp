@@ -159,11 +159,34 @@ private slots:
     PaperView paper;
     paper.resize(700, 500);
     Figure f = labelled_figure(programme_with_marks());
-    paper.show_figure(f);
-    const QImage two = paper.snapshot();
-    f.labels.push_back(f.labels.back()); // the same name at the same place goes beside it
-    paper.show_figure(f);
-    QVERIFY(paper.snapshot() != two);
+    const auto drawn = [&] {
+      paper.show_figure(f);
+      return paper.snapshot();
+    };
+    // What a further name changes in the picture is where it stands.
+    const auto changed = [](const QImage& a, const QImage& b) {
+      QRect where;
+      for (int y = 0; y < a.height(); ++y) {
+        for (int x = 0; x < a.width(); ++x) {
+          if (a.pixel(x, y) != b.pixel(x, y)) where |= QRect(x, y, 1, 1);
+        }
+      }
+      return where;
+    };
+    const Figure::Label name = f.labels.back();
+    const QImage without = [&] {
+      f.labels.pop_back();
+      return drawn();
+    }();
+    f.labels.push_back(name);
+    const QImage one = drawn();
+    f.labels.push_back(name); // the same name at the same place goes beside it
+    const QImage two = drawn();
+    const QRect first = changed(without, one);
+    const QRect second = changed(one, two);
+    QVERIFY(!first.isEmpty() && !second.isEmpty());
+    QVERIFY2(!first.intersects(second),
+             qPrintable(QString("%1,%2 and %3,%4").arg(first.x()).arg(first.y()).arg(second.x()).arg(second.y())));
   }
 
   void cards_are_chosen_by_mouse_and_keys() {

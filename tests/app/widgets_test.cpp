@@ -5,9 +5,13 @@
 #include "window.h"
 
 #include "stages/divide/error_plot.h"
+#include "widgets/ask_file.h"
+#include "widgets/field.h"
+#include "widgets/parameter_panel.h"
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QComboBox>
 #include <QDialog>
 #include <QDropEvent>
 #include <QHelpEvent>
@@ -348,6 +352,75 @@ private slots:
       p.grid.axis = GridAxis::equilateral;
     });
     QVERIFY(w.ledger().contains("Cut the largest hexagon first") && w.ledger().contains("maker's instructions"));
+  }
+
+  void a_panel_is_made_from_its_table() {
+    const std::vector<Parameter> table = {
+        {"count", "Cells across", ParameterType::integer, 2, 96, 12, "How many.", {}},
+        {"height", "Height", ParameterType::mm, 5, 500, 20, "How high it stands.", {}},
+        {"lean", "Lean", ParameterType::degrees, 10, 80, 60, "How far it leans.", {}},
+        {"centre", "Centre", ParameterType::choice, 0, 1, 0, "What lies inside.", {"open", "closed"}}};
+    app::ParameterPanel panel;
+    QList<QPair<QString, double>> told;
+    connect(&panel, &app::ParameterPanel::value_changed, this, [&](const QString& name, double value) {
+      told.append({name, value});
+    });
+    panel.show_values("box", table, {{"count", 16}});
+    auto* count = panel.findChild<QSpinBox*>("parameter-count");
+    auto* height = panel.findChild<QLineEdit*>("parameter-height");
+    auto* centre = panel.findChild<QComboBox*>("parameter-centre");
+    QVERIFY(count && height && centre && panel.findChild<QLineEdit*>("parameter-lean"));
+    QVERIFY(told.isEmpty()); // showing is no choice
+    QCOMPARE(count->value(), 16);
+    QCOMPARE(count->minimum(), 2);
+    QCOMPARE(count->maximum(), 96);
+    QCOMPARE(height->text(), QString("20"));
+    QCOMPARE(centre->count(), 2);
+    QCOMPARE(count->toolTip(), QString("How many."));
+    QVERIFY(!count->accessibleName().isEmpty());
+    count->setValue(24);
+    height->setText("2.5cm");
+    emit height->editingFinished();
+    centre->setCurrentIndex(1);
+    emit centre->activated(1);
+    QCOMPARE(told, (QList<QPair<QString, double>>{{"count", 24}, {"height", 25}, {"centre", 1}}));
+    // What cannot be used is said beside the field and told to nobody.
+    auto* field = qobject_cast<app::Field*>(height->parentWidget());
+    QVERIFY(field && field->error().isEmpty());
+    for (const char* wrong : {"", "tall", "4", "900", "-20"}) {
+      height->setText(wrong);
+      emit height->editingFinished();
+      QVERIFY2(field->error().contains("type 5 to 500 mm"), qPrintable(field->error()));
+    }
+    QCOMPARE(told.size(), 3);
+    height->setText("30");
+    emit height->editingFinished();
+    QVERIFY(field->error().isEmpty());
+    QCOMPARE(told.size(), 4);
+    // Another table makes other fields; the same one keeps them.
+    panel.show_values("box", table, {{"count", 8}});
+    QCOMPARE(panel.findChild<QSpinBox*>("parameter-count"), count);
+    QCOMPARE(count->value(), 8);
+    panel.show_values("other", {table[3]}, {{"centre", 1}});
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    QVERIFY(!panel.findChild<QSpinBox*>("parameter-count"));
+    QCOMPARE(panel.findChild<QComboBox*>("parameter-centre")->currentIndex(), 1);
+  }
+
+  void dialogs_offer_every_format() {
+    for (const FileUse use : all_file_uses) {
+      const QString filters = app::filters_for(use);
+      QCOMPARE(filters.count(";;") + 1, static_cast<int>(formats_for(use).size()));
+      const QStringList endings = app::endings_of(filters);
+      for (const FormatEntry& entry : formats_for(use)) {
+        QVERIFY(endings.contains(QString(entry.ending).mid(1)));
+        QVERIFY(app::filters_for(use, true).contains(QString("*") + entry.ending));
+      }
+      // A name without an ending gets the one of the filter chosen.
+      const QString last = filters.split(";;").last();
+      QVERIFY(app::with_ending("/tmp/a", filters, last).endsWith(formats_for(use).back().ending));
+    }
+    QCOMPARE(app::filters_for(FileUse::read_pattern, true), QString("Pattern, SVG, DXF (*.json *.svg *.dxf)"));
   }
 };
 

@@ -5,6 +5,8 @@
 
 #include <QFile>
 
+#include <cmath>
+
 using namespace uc;
 using uc::testing::Caller;
 using uc::testing::FoldChecker;
@@ -20,6 +22,22 @@ class StepsContractTest : public QObject {
   }
 
 private slots:
+  /// Folds through two layers creep by the caliper times a half; one layer does not.
+  void thick_paper_creeps() {
+    const auto worst = [&](const char* text, const QStringList& more) {
+      return json(call_(QStringList{"steps", written(text), "--json"} + more))["worst_sigma_mm"].get<double>();
+    };
+    const char* once = "sheet 120x90mm\nvalley left onto right\n";
+    const char* twice = "sheet 120x90mm\nvalley left onto right\nvalley bottom onto top\n";
+    QCOMPARE(worst(once, {"--caliper", "0.4"}), worst(once, {}));
+    const double thin = worst(twice, {});
+    const double thick = worst(twice, {"--caliper", "0.4"});
+    QVERIFY2(std::abs(thick - std::hypot(thin, 0.2)) < 1e-3, qPrintable(QString("%1 %2").arg(thin).arg(thick)));
+    QVERIFY(worst(twice, {"--caliper", "0.8mm"}) > thick);
+    const auto o = call_({"steps", written(once), "--caliper", "thick"});
+    QVERIFY(o.exit == 2 && o.err.contains("--caliper") && o.err.count('\n') == 1);
+  }
+
   void the_library_is_listed_and_folds() {
     const Json list = json(call_({"steps", "--list", "--json"}))["sequences"];
     QVERIFY(list.size() >= 6);

@@ -77,7 +77,8 @@ private slots:
 
   void every_ending_of_a_pattern_is_written_and_read() {
     const CreasePattern pattern =
-        drawn_pattern(family_design("chevron", {{"count", 6}}), Sheet::square(Millimetres{120}).outline()).healed.pattern;
+        drawn_pattern(family_design("chevron", {{"count", 6}}), Sheet::square(Millimetres{120}).outline())
+            .healed.pattern;
     for (const FormatEntry& entry : formats_for(FileUse::write_pattern)) {
       const auto format = pattern_format(std::string("p") + entry.ending, true);
       QVERIFY(format);

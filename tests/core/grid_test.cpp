@@ -7,6 +7,8 @@
 #include "programme/holding.h"
 #include "programme/text.h"
 
+#include <cctype>
+#include <map>
 #include <numbers>
 #include <optional>
 #include <random>
@@ -337,6 +339,7 @@ private slots:
     crease.index = 2;
     crease.parts = 8;
     p.elements = {crease};
+    std::map<std::string, MoveKind> told;
     for (const auto& [kind, word] : enum_words<MoveKind>) {
       Move m;
       m.kind = kind;
@@ -345,9 +348,20 @@ private slots:
       p.moves = {m};
       const std::string text = move_text(p, 0);
       QVERIFY2(text.size() > 6 && text.back() == '.', text.c_str());
-      QVERIFY(text.find('{') == std::string::npos);
+      QVERIFY2(std::isupper(static_cast<unsigned char>(text.front())) && text.find('{') == std::string::npos &&
+                   text.find('?') == std::string::npos && text.find("  ") == std::string::npos,
+               text.c_str());
+      // No two kinds read alike, but for a crease and a pinch: they differ by their extent.
+      const auto [other, fresh] = told.emplace(text, kind);
+      QVERIFY2(fresh || (other->second == MoveKind::align && kind == MoveKind::pinch), text.c_str());
       QCOMPARE(named<MoveKind>(name_of(m.kind)), std::optional(m.kind));
       QVERIFY(!ProgrammeTeller(p).short_text(0).empty());
+      // What a move does decides what is left of it, and that is drawn.
+      const SheetState after = state_after(p, 1);
+      QCOMPARE(after.creases.size(),
+               std::size_t(effect_of(kind) == Effect::make_creases && kind != MoveKind::work_both_ways));
+      QCOMPARE(after.underside_up, kind == MoveKind::turn_over);
+      QCOMPARE(move_figure(p, 0).turns_over, kind == MoveKind::turn_over);
     }
     for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial})
       QCOMPARE(named<Extent>(name_of(e)), std::optional(e));

@@ -14,6 +14,8 @@
 #include <QtTest>
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 #include <numeric>
 #include <random>
 #include <set>
@@ -268,11 +270,23 @@ private slots:
   }
 
   void chevron_folds_to_its_known_size() {
-    // Columns stack; rows move on by 2 h sin(lean) along the crease for every two.
+    // Columns stack to a strip 10 wide. Its rows are folded to and fro on parallel creases that meet its sides at the
+    // lean: across them nothing is wider than one row, 10 sin(lean); along them each row adds 10 cos(lean).
     const double deg = 60;
-    const auto proof = proved(healed(uc::testing::chevron_pattern(4, 8, deg)));
+    const double lean = deg * std::numbers::pi / 180;
+    const int rows = 8;
+    const auto proof = proved(healed(uc::testing::chevron_pattern(4, rows, deg)));
     QVERIFY(proof && proof->folds_flat());
-    double covered = 0; // layers times area is the area of the sheet
+    const Point along{std::sin(lean), std::cos(lean)};
+    const Point across{-along.y(), along.x()};
+    std::vector<Point> seen;
+    for (const Point& p : proof->form->vertices) seen.emplace_back(along.dot(p), across.dot(p));
+    const Point size = bounding_box(seen).size();
+    QVERIFY2(std::abs(size.x() - (10 / std::sin(lean) + rows * 10 * std::cos(lean))) < 1e-9,
+             qPrintable(QString::number(size.x())));
+    QVERIFY2(std::abs(size.y() - 10 * std::sin(lean)) < 1e-9, qPrintable(QString::number(size.y())));
+    QCOMPARE(proof->overlap->layers_max % 4, 0); // whole columns lie over one another
+    double covered = 0;                          // layers times area is the area of the sheet
     for (const FoldedCell& c : proof->overlap->cells) covered += c.area * static_cast<double>(c.faces.size());
     QVERIFY(std::abs(covered - 4 * 8 * 100.0) < 1e-6);
   }

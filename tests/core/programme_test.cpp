@@ -125,6 +125,28 @@ private slots:
       const auto again = parse_programme(j.dump(), "x");
       QVERIFY(again.ok());
       QVERIFY(json_of(*again) == j);
+      // Nor does the writing leave anything out.
+      QCOMPARE(again->elements.size(), d->programme.elements.size());
+      for (std::size_t i = 0; i < again->elements.size(); ++i) {
+        const Element& a = again->elements[i];
+        const Element& b = d->programme.elements[i];
+        QVERIFY(a.id == b.id && a.role == b.role && a.label == b.label && a.made_of == b.made_of && a.place == b.place);
+        QVERIFY(a.family == b.family && a.index == b.index && a.parts == b.parts && a.by_direction == b.by_direction);
+        QVERIFY(a.sigma_mm == b.sigma_mm && a.existing == b.existing && a.spans.size() == b.spans.size());
+        for (std::size_t s = 0; s < a.spans.size(); ++s)
+          QVERIFY(a.spans[s].from == b.spans[s].from && a.spans[s].to == b.spans[s].to);
+      }
+      QCOMPARE(again->moves.size(), d->programme.moves.size());
+      for (std::size_t i = 0; i < again->moves.size(); ++i) {
+        const Move& a = again->moves[i];
+        const Move& b = d->programme.moves[i];
+        QVERIFY(a.kind == b.kind && a.moving == b.moving && a.onto == b.onto && a.through == b.through);
+        QVERIFY(a.makes == b.makes && a.ends == b.ends && a.extent == b.extent && a.fold == b.fold);
+        QVERIFY(a.layers == b.layers && a.degrees == b.degrees && a.caution == b.caution && a.seconds == b.seconds);
+        QVERIFY((std::isfinite(b.sigma_mm) ? a.sigma_mm == b.sigma_mm : true) && a.hand_sigma_mm == b.hand_sigma_mm);
+        QVERIFY(a.repeat == b.repeat && a.repeats == b.repeats && a.choice == b.choice && a.replaces == b.replaces);
+        QVERIFY(a.settles == b.settles && a.spans.size() == b.spans.size());
+      }
       const auto plans = plans_from(JsonReader(Json::parse(plans_json(*d).dump())));
       QCOMPARE(plans.size(), d->plans.size());
       for (std::size_t f = 0; f < plans.size(); ++f) {

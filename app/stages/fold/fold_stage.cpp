@@ -410,6 +410,9 @@ void FoldStage::write_ledger(Ledger& ledger) {
       ledger.line(tr("Makes"), QString::fromStdString(teller.short_text(static_cast<std::size_t>(at))));
       ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm),
                   tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
+      if (move.layers > 1)
+        ledger.line(tr("Layers"), QString::number(move.layers),
+                    tr("the crease goes through all of them; their creep counts in its error"));
       double length = 0;
       for (const Segment& s : move.spans) length += s.length();
       ledger.line(tr("Crease length"), workspace_.length(length));
