@@ -4,6 +4,9 @@
 #include <QScrollArea>
 #include <QWidget>
 
+class QLabel;
+class QVBoxLayout;
+
 namespace uc::app {
 
 /// A titled field of a choices column: label, editor, and room for the sentence that says what is wrong with it.
@@ -16,7 +19,7 @@ public:
 
 private:
   QWidget* editor_;
-  class QLabel* error_;
+  QLabel* error_;
 };
 
 /// The column that choices() returns: scrollable, of fixed width.
@@ -30,7 +33,7 @@ public:
   void finish();
 
 private:
-  class QVBoxLayout* layout_;
+  QVBoxLayout* layout_;
 };
 
 } // namespace uc::app

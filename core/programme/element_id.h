@@ -10,6 +10,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <tuple>
 
 namespace uc {
 
@@ -29,7 +30,8 @@ struct ElementId {
   ElementSource source = ElementSource::none;
   std::int32_t plan = 0; // of a grid the family of lines, of a reference its place in the list
   std::int32_t item = 0;
-  auto operator<=>(const ElementId&) const = default;
+  bool operator==(const ElementId&) const = default;
+  bool operator<(const ElementId& o) const { return std::tie(source, plan, item) < std::tie(o.source, o.plan, o.item); }
   explicit operator bool() const { return source != ElementSource::none; }
 };
 
