@@ -411,7 +411,7 @@ void FoldStage::write_ledger(Ledger& ledger) {
       ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm),
                   tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
       if (move.layers > 1)
-        ledger.line(tr("Layers"), QString::number(move.layers),
+        ledger.line(tr("Goes through"), tr("%1 layers").arg(move.layers),
                     tr("the crease goes through all of them; their creep counts in its error"));
       double length = 0;
       for (const Segment& s : move.spans) length += s.length();
