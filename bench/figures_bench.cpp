@@ -61,8 +61,10 @@ void redraw_256_grid(benchmark::State& state) {
   app::PaperView view;
   view.resize(754, 414);
   QHash<int, QColor> tints;
+  int place = 0;
   for (const Element& e : division->programme.elements) {
-    if (e.sigma_mm) tints[e.id] = app::error_colour(*e.sigma_mm, 0.25, app::current_theme());
+    ++place;
+    if (e.sigma_mm) tints[place] = app::error_colour(*e.sigma_mm, 0.25, app::current_theme());
   }
   view.set_tints(tints);
   view.show_figure(crease_figure(division->programme));
