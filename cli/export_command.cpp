@@ -1,6 +1,7 @@
 // export: a project's grid and programme as PDF, SVG, CSV, iCalendar or HTML, by the ending of the file.
 #include "command.h"
 
+#include "base/clean_text.h"
 #include "io/exports.h"
 #include "io/formats.h"
 #include "project/parts.h"
@@ -23,7 +24,7 @@ int run(const ExportArguments& o) {
   if (!project) throw CallError{project.error()};
   if (folds_creases(*project) && std::none_of(project->programme.elements.begin(), project->programme.elements.end(),
                                               [](const Element& e) { return e.id.source == ElementSource::pattern; }))
-    err() << "under-crease-cli: " << o.project
+    err() << "under-crease-cli: " << shown_text(o.project)
           << ": the pattern cannot be pre-creased; the grid is exported in its place. See pre-crease for the reason.\n";
   ExportOptions options;
   options.fonts.folder = font_folder();

@@ -110,7 +110,6 @@ Document::Document(const QString& recovery_folder, QObject* parent)
     emit plans_changed();
     const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
     if (in_step_ || !plan) return;
-    if (!plan->plan) emit creases_refused(QString::fromStdString(plan->why_not));
     settle();
     emit changed();
   });
@@ -209,7 +208,9 @@ void Document::take(Answers answers) {
   if (answers.moves && !in_step_ && answers.moves->first == moves_key(project_)) {
     project_.programme = std::move(answers.moves->second);
     in_step_ = true;
-    schedule_autosave();
+    if (is_modified()) schedule_autosave();
+    const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
+    if (plan && !plan->plan) emit creases_refused(QString::fromStdString(plan->why_not));
   }
   answers.moves.reset();
   kept_.push_back(std::move(answers));

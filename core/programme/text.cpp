@@ -177,35 +177,11 @@ std::string extent_sentence(const Told& t) {
   return say(t.style, "Crease from edge to edge.");
 }
 
-/// Whether the paper is folded by the move and lies open after it.
+/// Whether the paper is folded by the move and lies open after it; `crease_through` says so itself, in between.
 bool opens_again(const Move& move, const Element* made) {
-  switch (move.kind) {
-  case MoveKind::align:
-  case MoveKind::pinch:
-  case MoveKind::crease_between:
-  case MoveKind::work_both_ways:
-    return true;
-  case MoveKind::guess:
-    return move.extent != Extent::pinch && !(made && made->by_direction);
-  case MoveKind::crease_through: // it says so itself, in between
-  case MoveKind::score:
-  case MoveKind::cut:
-  case MoveKind::turn_over:
-  case MoveKind::rotate:
-  case MoveKind::collapse:
-  case MoveKind::join:
-  case MoveKind::wait:
-  case MoveKind::damp:
-  case MoveKind::clip:
-  case MoveKind::glue:
-  case MoveKind::curl:
-  case MoveKind::check:
-  case MoveKind::mark:
-  case MoveKind::fold:
-  case MoveKind::unfold:
-    return false;
-  }
-  return false;
+  if (effect_of(move.kind) != Effect::make_creases) return false;
+  if (move.kind == MoveKind::guess) return move.extent != Extent::pinch && !(made && made->by_direction);
+  return move.kind != MoveKind::crease_through && move.kind != MoveKind::score && move.kind != MoveKind::mark;
 }
 
 std::string instruction(const Told& t) {

@@ -37,8 +37,11 @@ enum class RunStatus { active, finished, abandoned, unreadable };
 template <>
 inline constexpr auto enum_words<RunStatus> = std::to_array<Word<RunStatus>>({{RunStatus::active, "active"},
                                                                               {RunStatus::finished, "finished"},
-                                                                              {RunStatus::abandoned, "abandoned"},
-                                                                              {RunStatus::unreadable, "unreadable"}});
+                                                                              {RunStatus::abandoned, "abandoned"}});
+/// As it is shown; `unreadable` is a word of reports only and is never read.
+inline std::string name_of(RunStatus status) {
+  return status == RunStatus::unreadable ? "unreadable" : name_of<RunStatus>(status);
+}
 
 /// A crease measured with a ruler along its family's direction, in mm from line 0.
 struct MeasuredLine {

@@ -65,6 +65,12 @@ private slots:
       if (!family->flat_foldable) continue;
       const auto proof = proved(drawn.healed);
       QVERIFY2(proof && proof->folds_flat(), qPrintable(what));
+      // The sheet need not be a square: what is drawn goes on to its edges.
+      for (const char* code : {"200x310mm", "310x200mm"}) {
+        const DrawnPattern other = drawn_pattern(family_design(family->name, values), parse_sheet(code)->outline());
+        const auto folded = proved(other.healed);
+        QVERIFY2(other.wrong.empty() && folded && folded->folds_flat(), qPrintable(what + code));
+      }
     }
   }
 

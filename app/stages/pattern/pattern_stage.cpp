@@ -267,6 +267,8 @@ void PatternStage::choose_family(int index) {
 }
 
 void PatternStage::set_parameter(const QString& name, double value) {
+  // Steps of one parameter are one step of undo; another parameter begins another.
+  const int merge = 0x5046'0000 | static_cast<int>(qHash(name) & 0xFFFF);
   const QString wrong = workspace_.document.change(
       tr("Change %1").arg(name),
       [&](Project& p) {
@@ -274,7 +276,7 @@ void PatternStage::set_parameter(const QString& name, double value) {
         p.pattern.family->values[name.toStdString()] = value;
         p.pattern.directions.clear(); // they were found for other creases
       },
-      0x5046);
+      merge);
   if (!wrong.isEmpty()) workspace_.say(wrong);
 }
 

@@ -3,20 +3,15 @@
 // 180 - a, so Kawasaki holds; a row's zigzag keeps its direction, uprights change theirs from row to row (Maekawa).
 #include "pattern/families/all.h"
 
-#include <fmt/format.h>
-
 namespace uc {
 namespace {
 
 Result<PatternDesign> make_chevron(const ParameterValues& values) {
   PatternDesign d;
-  const int n = static_cast<int>(values.at("count"));
-  d.count = n;
-  d.rules = {fmt::format("run 0,0 step 1,0.5 step 1,-0.5 repeat {} mountain", n + 1),
-             fmt::format("copy 0,1 times {} alternating", n),
-             fmt::format("run 1,-0.5 step 0,1 repeat {} valley alternating", n + 2),
-             "copy 1,-0.5 times 1 alternating of 3"};
-  if (n > 3) d.rules.push_back(fmt::format("copy 2,0 times {} of 3-4", (n + 1) / 2));
+  d.count = static_cast<int>(values.at("count"));
+  d.rules = {"run 0,0 step 1,0.5 step 1,-0.5 repeat 2 mountain", "run 0,1 step 1,0.5 step 1,-0.5 repeat 2 valley",
+             "run 0,0 step 0,1 repeat 2 valley alternating", "run 1,0.5 step 0,1 repeat 2 mountain alternating",
+             "tile 2,0 0,2"};
   return d;
 }
 

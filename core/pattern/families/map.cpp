@@ -2,20 +2,15 @@
 // is folded to and fro first and then the packet.
 #include "pattern/families/all.h"
 
-#include <fmt/format.h>
-
-#include <algorithm>
-
 namespace uc {
 namespace {
 
 Result<PatternDesign> make_map(const ParameterValues& values) {
   PatternDesign d;
-  const int n = static_cast<int>(values.at("count"));
-  d.count = n;
-  d.rules = {"line 0,1 along 1,0 mountain", fmt::format("copy 0,1 times {} alternating", std::max(1, n - 2)),
-             fmt::format("run 1,0 step 0,1 repeat {} valley alternating", 4 * n),
-             fmt::format("copy 1,0 times {} alternating of 3", std::max(1, n - 2))};
+  d.count = static_cast<int>(values.at("count"));
+  d.rules = {"run 0,1 step 1,0 repeat 2 mountain", "run 0,2 step 1,0 repeat 2 valley",
+             "run 1,0 step 0,1 repeat 2 valley alternating", "run 2,0 step 0,1 repeat 2 mountain alternating",
+             "tile 2,0 0,2"};
   return d;
 }
 

@@ -1,27 +1,17 @@
 // Twisted squares, each in a cross of pleats, on the lattice of steps 6,1 and -1,6. A pleat is one mountain and one
 // valley; both squares it joins draw it, each from its own side, so what is a mountain to one would be a valley to the
-// other: neighbouring squares are of opposite directions, and copies alternate. At a corner of a square the least angle
-// lies between its side and the pleat's crease beside it, so these two are opposite.
+// other: neighbouring squares are of opposite directions, and the tiling alternates. At a corner of a square the least
+// angle lies between its side and the pleat's crease beside it, so these two are opposite.
 #include "pattern/families/all.h"
-
-#include <fmt/format.h>
 
 namespace uc {
 namespace {
 
 Result<PatternDesign> make_square_twists(const ParameterValues& values) {
   PatternDesign d;
-  const int n = static_cast<int>(values.at("count"));
-  const int times = n / 6 + 1;
-  d.count = n;
-  d.rules = {"run 4,3 step 1,1 step -1,1 step -1,-1 step 1,-1 repeat 4 valley",
-             "crease 4,3 4,-2 valley",
-             "crease 5,4 5,-1 mountain",
-             "turn 4,4 into 4 of 2-3",
-             fmt::format("copy 6,1 times {} alternating", times),
-             fmt::format("copy -6,-1 times {} alternating of 1-4", times),
-             fmt::format("copy -1,6 times {} alternating", times),
-             fmt::format("copy 1,-6 times {} alternating of 1-6", times)};
+  d.count = static_cast<int>(values.at("count"));
+  d.rules = {"run 4,3 step 1,1 step -1,1 step -1,-1 step 1,-1 repeat 4 valley", "crease 4,3 4,-2 valley",
+             "crease 5,4 5,-1 mountain", "turn 4,4 into 4 of 2-3", "tile 6,1 -1,6 alternating"};
   return d;
 }
 
