@@ -68,6 +68,8 @@ private slots:
       // The sheet need not be a square: what is drawn goes on to its edges.
       for (const char* code : {"200x310mm", "310x200mm"}) {
         const DrawnPattern other = drawn_pattern(family_design(family->name, values), parse_sheet(code)->outline());
+        const Point size = bounding_box(parse_sheet(code)->outline()).size();
+        if (2 * size.x() / other.design.count > size.y()) continue; // not two cells high: rules say what finds no room
         const auto folded = proved(other.healed);
         QVERIFY2(other.wrong.empty() && folded && folded->folds_flat(), qPrintable(what + code));
       }
