@@ -131,9 +131,9 @@ void log_of_10000_opens(benchmark::State& state) {
     run.summary.title = "Crater panel";
     run.summary.sheet = "square:240mm";
     run.summary.stock = "Copy paper";
-    run.summary.axis = "both";
-    run.summary.method = "best";
-    run.summary.parts = 16;
+    run.summary.kind = "division";
+    run.summary.way = "both, best";
+    run.summary.size = 16;
     run.summary.started = "2026-10-01T18:00:00Z";
     run.summary.status = RunStatus::finished;
     run.programme_json = std::string(20000, ' ');

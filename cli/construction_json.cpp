@@ -30,7 +30,7 @@ Json steps_json(const Construction& c, const std::vector<CreaseNeed>& needs, con
       step.update({{"op", "cross"}, {"lines", ids(item.lines)}, {"point", point_json(item.point)}});
     } else if (item.kind == ConstructionItem::Kind::crease) {
       const auto need = std::find_if(needs.begin(), needs.end(), [&](const CreaseNeed& n) { return n.item == i; });
-      const CreaseExtent extent = need == needs.end() ? CreaseExtent::full : need->extent;
+      const Extent extent = need == needs.end() ? Extent::full : need->extent;
       const auto move = move_making(programme, i);
       step.update({{"op", item.landing ? "landing" : name_of(item.op)},
                    {"points", ids(item.points)},
@@ -38,7 +38,7 @@ Json steps_json(const Construction& c, const std::vector<CreaseNeed>& needs, con
                    {"line", line_json(item.line)},
                    {"extent", name_of(extent)},
                    {"text", move ? teller.text(*move) : std::string{}}});
-      if (extent != CreaseExtent::full) {
+      if (extent != Extent::full) {
         const Segment& s = need->span;
         step["span"] = {s.from.x(), s.from.y(), s.to.x(), s.to.y()};
       }

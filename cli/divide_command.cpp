@@ -38,7 +38,7 @@ Json family_json(const Division& d, std::size_t f) {
   style.as_it_lies = false; // steps do not list the turns between them
   const ProgrammeTeller teller(d.programme, style);
   for (const GridStep& step : plan.steps) {
-    while (!move->makes || *move->makes != line_element_id(f, step.makes)) ++move;
+    while (move->creases().makes != line_element_id(f, step.makes)) ++move;
     steps.push_back({{"n", steps.size() + 1},
                      {"kind", kinds[static_cast<int>(step.kind)]},
                      {"a", step.a},

@@ -41,14 +41,13 @@ std::vector<RunSummary> matching(const std::optional<RunLog>& log, const LogOpti
           fmt::format("--status: \"{}\" is not a state of a run; type active, finished or abandoned", o.status)};
     }
   }
-  static const std::map<std::string, RunOrder> orders = {{"newest", RunOrder::newest},
-                                                         {"title", RunOrder::title},
-                                                         {"parts", RunOrder::parts},
-                                                         {"minutes", RunOrder::minutes},
-                                                         {"error", RunOrder::error}};
+  static const std::map<std::string, RunOrder> orders = {
+      {"newest", RunOrder::newest},   {"title", RunOrder::title},
+      {"size", RunOrder::size},       {"parts", RunOrder::size}, // as it was called
+      {"minutes", RunOrder::minutes}, {"error", RunOrder::error}};
   const auto order = orders.find(o.sort);
   if (order == orders.end()) {
-    throw CallError{fmt::format("--sort: \"{}\" is no order; type newest, title, parts, minutes or error", o.sort)};
+    throw CallError{fmt::format("--sort: \"{}\" is not an order; type newest, title, size, minutes or error", o.sort)};
   }
   query.order = order->second;
   if (!log) return {};
@@ -66,8 +65,8 @@ int list(const LogOptions& o) {
     return done;
   }
   for (const RunSummary& r : runs) {
-    out() << fmt::format("{:5}  {:10}  {:9}  {:3} parts  {:5.1f} min  {:>8}  {}\n", r.id, r.started.substr(0, 10),
-                         name_of(r.status), r.parts, r.minutes,
+    out() << fmt::format("{:5}  {:10}  {:9}  {:10} {:4}  {:5.1f} min  {:>8}  {}\n", r.id, r.started.substr(0, 10),
+                         name_of(r.status), r.kind, r.size, r.minutes,
                          r.measured_rms_mm ? fmt::format("{:.2f} mm", *r.measured_rms_mm) : "-", r.title);
   }
   if (runs.empty()) out() << "No run matches.\n";
@@ -88,10 +87,10 @@ int show(const LogOptions& o) {
     return done;
   }
   const RunSummary& s = run->summary;
-  out() << fmt::format("{}\n{} on {}, {} parts, method {}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
+  out() << fmt::format("{}\n{} on {}, {} {}{}{}\n{}, started {}, {} of {} moves, {:.1f} of {:.1f} planned "
                        "minutes\n",
-                       s.title, s.sheet, s.stock, s.parts, s.method, name_of(s.status), s.started, s.moves_done,
-                       s.moves_planned, s.minutes, s.planned_minutes);
+                       s.title, s.sheet, s.stock, s.kind, s.size, s.way.empty() ? "" : ": ", s.way, name_of(s.status),
+                       s.started, s.moves_done, s.moves_planned, s.minutes, s.planned_minutes);
   if (s.measured_rms_mm) {
     out() << fmt::format("measured error {:.2f} mm rms, {:.2f} mm at worst, planned {:.2f} mm\n", *s.measured_rms_mm,
                          *s.measured_worst_mm, s.planned_sigma_mm);
@@ -132,7 +131,7 @@ int export_runs(const LogOptions& o) {
 void add_selection(CLI::App* c, const std::shared_ptr<LogOptions>& o) {
   c->add_option("--search", o->search, "Words in title, stock, sheet, method or note");
   c->add_option("--status", o->status, "active, finished or abandoned");
-  c->add_option("--sort", o->sort, "newest, title, parts, minutes or error (newest)");
+  c->add_option("--sort", o->sort, "newest, title, size, minutes or error (newest)");
 }
 
 } // namespace

@@ -87,7 +87,7 @@ std::size_t memory_option(const std::string& text) {
   double unit = 1;
   for (const auto& [name, bytes] : {std::pair{"GB", 1e9}, {"MB", 1e6}, {"kB", 1e3}}) {
     if (!number.ends_with(name)) continue;
-    number.resize(number.size() - std::string_view(name).size());
+    number.erase(number.rfind(name));
     unit = bytes;
     break;
   }

@@ -31,6 +31,7 @@ Json method_json(const PolygonMethod& m, const Programme& programme) {
           {"side_max_mm", m.side_max_mm},
           {"angle_error_deg", m.angle_error_deg},
           {"sigma_mm", m.sigma_mm},
+          {"shape_mm", m.shape_mm},
           {"creases", m.creases},
           {"steps", steps_json(m.construction, m.needs, programme)}};
 }
@@ -72,10 +73,10 @@ int run(const PolygonOptions& o) {
       list.push_back(method_json(m, programme));
       continue;
     }
-    out() << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}; {} by the hand\n", m.name,
+    out() << fmt::format("\n{}: {} creases, sides {} to {} mm, angles within {}°{}; {} off a regular one\n", m.name,
                          m.creases, format_number(m.side_min_mm, 3), format_number(m.side_max_mm, 3),
                          format_number(m.angle_error_deg, 3), m.exact ? ", exact" : "",
-                         format_error(Millimetres{m.sigma_mm}, LengthUnit::mm));
+                         format_error(Millimetres{m.shape_mm}, LengthUnit::mm));
     const ProgrammeTeller teller(programme);
     for (std::size_t i = 0; i < programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
     out() << "      " << caution_text(Caution::blade) << "\n";

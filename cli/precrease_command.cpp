@@ -67,11 +67,11 @@ Json moves_json(const Programme& programme) {
   Json out = Json::array();
   const ProgrammeTeller teller(programme);
   for (const Move& m : programme.moves) {
-    Json step{{"n", out.size() + 1}, {"kind", name_of(m.kind)}, {"text", teller.text(out.size())}};
-    if (m.makes) {
-      step["fold"] = name_of(m.fold);
-      step["extent"] = name_of(m.extent);
-      step["spans"] = spans_json(m.spans);
+    Json step{{"n", out.size() + 1}, {"kind", kind_name(m)}, {"text", teller.text(out.size())}};
+    if (const MakeCreases& made = m.creases(); made.makes) {
+      step["fold"] = name_of(made.fold);
+      step["extent"] = name_of(made.extent);
+      step["spans"] = spans_json(made.spans);
       step["sigma_mm"] = m.sigma_mm;
     }
     out.push_back(std::move(step));

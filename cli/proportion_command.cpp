@@ -23,14 +23,22 @@ int run_strips(const ProportionOptions& o, const Polygon& sheet) {
   const auto ways = strips_of(sheet, length_option("--strips", o.strips));
   if (!ways) throw CallError{"--strips: " + ways.error()};
   Json list = Json::array();
+  const double area = signed_area(sheet);
   for (const Strips& s : *ways) {
-    list.push_back(
-        {{"count", s.count}, {"width_mm", s.width_mm}, {"length_mm", s.length_mm}, {"offcut_mm", s.offcut_mm}});
+    // Measured and cut, not folded.
+    list.push_back({{"piece_mm", {s.length_mm, s.width_mm}},
+                    {"kept", s.count * s.length_mm * s.width_mm / area},
+                    {"creases", 0},
+                    {"error_mm", 0},
+                    {"sigma_mm", s.sigma_mm},
+                    {"steps", Json::array()},
+                    {"count", s.count},
+                    {"offcut_mm", s.offcut_mm}});
     if (!o.json)
       out() << fmt::format("{} strips of {} x {} mm, {} mm left over\n", s.count, format_number(s.length_mm, 2),
                            format_number(s.width_mm, 2), format_number(s.offcut_mm, 2));
   }
-  if (o.json) print_json({{"strips", list}});
+  if (o.json) print_json({{"ways", list}});
   return done;
 }
 
@@ -59,14 +67,14 @@ int run_trim(const ProportionOptions& o, const Polygon& sheet) {
     const Point size = bounding_box(t.piece()).size();
     list.push_back({{"piece_mm", point_json(size)},
                     {"kept", t.share},
-                    {"error_mm", t.route.error_mm},
+                    {"error_mm", t.error_mm},
                     {"sigma_mm", t.sigma_mm},
                     {"creases", t.construction.creases()},
                     {"steps", steps_json(t.construction, {}, programme)}});
     if (o.json) continue;
-    out() << fmt::format("{} x {} mm, {} creases; {} of error by the hand at the worse end of the cut\n",
-                         format_number(size.x(), 2), format_number(size.y(), 2), t.construction.creases(),
-                         format_error(Millimetres{t.sigma_mm}, LengthUnit::mm));
+    out() << fmt::format("{} x {} mm, {} creases; the cut is off by {} at its worse end\n", format_number(size.x(), 2),
+                         format_number(size.y(), 2), t.construction.creases(),
+                         format_error(Millimetres{t.total_mm()}, LengthUnit::mm));
     const ProgrammeTeller teller(programme);
     for (std::size_t i = 0; i < programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
     out() << "      " << caution_text(Caution::blade) << "\n\n";

@@ -20,6 +20,7 @@ using Json = nlohmann::json;
 
 struct ReferenceOptions {
   std::string sheet, mark, point, line, angle, recipe, max_creases = "4", top = "5", sigma = "0.25";
+  std::string crease_worth = "0", exact_bonus = "0", scar_worth = "0";
   std::vector<std::string> keep_clean;
   bool json = false;
 };
@@ -76,6 +77,14 @@ Json route_json(const Route& route, const Programme& programme) {
           {"result", std::move(end)}};
 }
 
+/// What counts beside the error itself, in mm of error.
+double weight_option(const std::string& option, const std::string& text) {
+  const auto length = parse_length(text);
+  if (!length || !(length->value >= 0 && length->value <= 100))
+    throw CallError{fmt::format("{} {}: type 0 to 100 mm", option, text)};
+  return length->value;
+}
+
 int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
   HandProfile hand;
   hand.sigma_mm = sigma_mm;
@@ -86,8 +95,9 @@ int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
       list.push_back(route_json(route, programme));
       continue;
     }
-    out() << fmt::format("{} crease{}, {} pinch{}; {} by its geometry, {} by the hand ({})\n", route.creases,
+    out() << fmt::format("{} crease{}, {} pinch{}; off by {}: {} by its geometry, {} by the hand ({})\n", route.creases,
                          route.creases == 1 ? "" : "s", route.pinches, route.pinches == 1 ? "" : "es",
+                         format_error(Millimetres{route.total_mm()}, LengthUnit::mm),
                          route.exact ? "exact" : format_error(Millimetres{route.error_mm}, LengthUnit::mm) + " off",
                          format_error(Millimetres{route.sigma_mm}, LengthUnit::mm), route.idea);
     const ProgrammeTeller teller(programme);
@@ -121,6 +131,8 @@ int run(const ReferenceOptions& o) {
   search.max_creases = whole_option("--max-creases", o.max_creases, 1, most_route_creases);
   search.top = whole_option("--top", o.top, 1, 100);
   search.sigma_mm = length_option("--sigma", o.sigma);
+  search.weights = {weight_option("--crease-worth", o.crease_worth), weight_option("--scar-worth", o.scar_worth) / 100,
+                    weight_option("--exact-bonus", o.exact_bonus)};
   if (search.sigma_mm < least_sigma_mm || search.sigma_mm > greatest_sigma_mm)
     throw CallError{fmt::format("--sigma: {} mm cannot be used; type {} to {} mm", format_number(search.sigma_mm, 4),
                                 least_sigma_mm, greatest_sigma_mm)};
@@ -166,6 +178,12 @@ void add_reference(CLI::App& app, Action& action) {
   c->add_option("--max-creases", o->max_creases, "1 to 6 (4)");
   c->add_option("--top", o->top, "How many routes to list (5)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
+  c->add_option(
+      "--crease-worth", o->crease_worth,
+      "mm of error by which a route with a crease more must be better to come first (0; the window takes 0.02)");
+  c->add_option("--exact-bonus", o->exact_bonus,
+                "mm by which an exact route may be worse and still come first (0; the window takes 0.03)");
+  c->add_option("--scar-worth", o->scar_worth, "mm of error that 100 mm of crease count as (0)");
   c->add_option("--keep-clean", o->keep_clean, "X0,Y0,X1,Y1, an area without creases; may be given again")
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);

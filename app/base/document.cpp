@@ -74,8 +74,9 @@ namespace {
 constexpr std::size_t most_answers = 8;
 
 bool same_order(const Programme& a, const Programme& b) {
-  return std::equal(a.moves.begin(), a.moves.end(), b.moves.begin(), b.moves.end(),
-                    [](const Move& m, const Move& n) { return m.kind == n.kind && m.makes == n.makes; });
+  return std::equal(a.moves.begin(), a.moves.end(), b.moves.begin(), b.moves.end(), [](const Move& m, const Move& n) {
+    return kind_name(m) == kind_name(n) && m.creases().makes == n.creases().makes;
+  });
 }
 
 /// A copy is written at most this long after the first change that is not in one.

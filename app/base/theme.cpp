@@ -1,5 +1,7 @@
 #include "base/theme.h"
 
+#include "programme/line_look.h"
+
 #include <QApplication>
 #include <QDir>
 #include <QFontDatabase>
@@ -116,13 +118,14 @@ Theme make_theme(ThemeChoice choice) {
   t.dark = choice == ThemeChoice::dark || (choice == ThemeChoice::desktop && desktop_is_dark);
   if (t.dark) {
     t.bench = "#23252A", t.panel = "#2B2E34", t.panel_edge = "#44474E", t.ink = "#ECE8DF", t.soft_ink = "#B3AEA3";
-    t.field = "#1D1F23", t.accent = "#5FC7AE", t.mountain = "#C79BDB", t.valley = "#5FC7AE", t.pinch = "#E7B04A";
-    t.undirected = "#A19C90", t.unfolded = "#44474E", t.caution = "#FF8A80", t.good = "#7CCB8F";
+    t.field = "#1D1F23", t.accent = "#5FC7AE", t.caution = "#FF8A80", t.good = "#7CCB8F";
   } else {
     t.bench = "#E7E2D8", t.panel = "#F1EDE4", t.panel_edge = "#CFC8B8", t.ink = "#26241F", t.soft_ink = "#615C51";
-    t.field = "#FCFAF5", t.accent = "#14735F", t.mountain = "#7B3F91", t.valley = "#14735F", t.pinch = "#A86B00";
-    t.undirected = "#7D786C", t.unfolded = "#CFC8B8", t.caution = "#B3261E", t.good = "#2E6E3E";
+    t.field = "#FCFAF5", t.accent = "#14735F", t.caution = "#B3261E", t.good = "#2E6E3E";
   }
+  const auto line = [&](LineStyle style) { return QColor(t.dark ? look_of(style).on_dark : look_of(style).colour); };
+  t.mountain = line(LineStyle::mountain), t.valley = line(LineStyle::valley), t.pinch = line(LineStyle::pinch);
+  t.undirected = line(LineStyle::undirected), t.unfolded = line(LineStyle::unfolded);
   return t;
 }
 
@@ -161,48 +164,12 @@ QFont mono_font(double points) {
   return f;
 }
 
-QPen pen_for(LineStyle style, const Theme& t, double scale) {
-  QPen pen;
+QPen pen_for(LineStyle style, double scale) {
+  // Drawn on paper, whose colours do not change with the theme.
+  const LineLook& look = look_of(style);
+  QPen pen(QColor(look.colour), look.width * scale);
   pen.setCapStyle(Qt::FlatCap);
-  const auto set = [&](const QColor& colour, double width, const QList<qreal>& dash = {}) {
-    pen.setColor(colour);
-    pen.setWidthF(width * scale);
-    if (!dash.isEmpty()) pen.setDashPattern(dash);
-  };
-  // Drawn on paper, whose colours do not change with the theme: always the set for light grounds.
-  const Theme light = t.dark ? make_theme(ThemeChoice::light) : t;
-  switch (style) {
-  case LineStyle::raw_edge:
-    set(light.ink, 2);
-    break;
-  case LineStyle::mountain:
-    set(light.mountain, 1.3, {9, 2.5, 1.2, 2.5, 1.2, 2.5});
-    break;
-  case LineStyle::valley:
-    set(light.valley, 1.3, {5, 3});
-    break;
-  case LineStyle::pinch:
-    set(light.pinch, 2.4);
-    break;
-  case LineStyle::undirected:
-    set(light.undirected, 1);
-    break;
-  case LineStyle::unfolded:
-    set(light.unfolded, 0.6);
-    break;
-  case LineStyle::cut:
-    set(light.ink, 1.4, {6, 4});
-    break;
-  case LineStyle::moving:
-    set(light.pinch, 4);
-    break;
-  case LineStyle::target:
-    set(light.ink, 3);
-    break;
-  case LineStyle::fresh:
-    set(light.valley, 3, {4, 2});
-    break;
-  }
+  if (!look.dash.empty()) pen.setDashPattern(QList<qreal>(look.dash.begin(), look.dash.end()));
   return pen;
 }
 

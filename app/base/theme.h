@@ -29,7 +29,7 @@ const Theme& current_theme();
 
 QFont text_font(double points, int weight = QFont::Normal);
 QFont mono_font(double points);
-QPen pen_for(LineStyle style, const Theme& theme, double scale = 1);
+QPen pen_for(LineStyle style, double scale = 1);
 
 /// Expected error to colour: pine up to s, ochre at 2 s, caution from 4 s.
 QColor error_colour(double sigma_mm, double hand_sigma_mm, const Theme& theme);

@@ -27,9 +27,10 @@ Result<RunDetail> completed(const Json& entry) {
   const auto sheet = parse_sheet(run.summary.sheet);
   if (!sheet) return Error{sheet.error()};
   GridSpec spec;
-  spec.parts = run.summary.parts;
-  spec.axis = named<GridAxis>(run.summary.axis).value_or(GridAxis::both);
-  spec.method = named<Method>(run.summary.method).value_or(Method::best);
+  const JsonReader grid(entry);
+  spec.parts = run.summary.size;
+  spec.axis = grid.at("axis").word<GridAxis>();
+  spec.method = grid.at("method").word<Method>();
   const auto division = divide(*sheet, spec, HandProfile{});
   if (!division) return Error{division.error()};
   run.programme_json = json_of(division->programme).dump();

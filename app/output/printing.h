@@ -5,14 +5,11 @@
 #include "io/page.h"
 #include "programme/figure.h"
 
-class QPainter;
 class QPrinter;
 class QWidget;
 
 namespace uc::app {
 
-/// Draws a page; one painter unit must be one mm.
-void paint_page(QPainter& painter, const Page& page);
 void print_pages(QPrinter& printer, const std::vector<Page>& pages);
 
 void show_print_preview(Workspace& workspace, QWidget* parent);

@@ -116,7 +116,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   });
   connect(&workspace_, &Workspace::view_changed, this, [this] {
     for (Stage* s : stages_) {
-      if (s->paper()) s->paper()->set_look(workspace_.underside(), workspace_.quarter_turns());
+      for (BenchView* view : s->views()) view->turn(workspace_.underside(), workspace_.quarter_turns());
     }
   });
   show_stage(0);
@@ -162,7 +162,7 @@ void MainWindow::add_stage(Stage* stage) {
   // Enter gives the keyboard back to the paper, where single keys work.
   for (QLineEdit* edit : stage->choices()->findChildren<QLineEdit*>()) {
     connect(edit, &QLineEdit::returnPressed, stage, [stage] {
-      if (stage->paper()) stage->paper()->setFocus();
+      if (BenchView* view = stage->view()) view->setFocus();
     });
   }
 }
@@ -181,7 +181,7 @@ void MainWindow::show_stage(int index) {
   ribbon_->set_current(index);
   choices_->setCurrentIndex(index);
   centre_->setCurrentIndex(index);
-  if (PaperView* paper = stages_[static_cast<std::size_t>(index)]->paper()) paper->setFocus();
+  if (BenchView* view = stages_[static_cast<std::size_t>(index)]->view()) view->setFocus();
   stages_[static_cast<std::size_t>(index)]->entered();
   refresh();
 }

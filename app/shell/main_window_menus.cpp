@@ -73,8 +73,8 @@ void MainWindow::make_edit_menu() {
   edit->addActions({undo, redo});
   edit->addSeparator();
   edit->addAction(tr("&Copy the drawing"), QKeySequence(tr("Ctrl+Shift+C")), this, [this] {
-    if (PaperView* paper = stages_[static_cast<std::size_t>(current_)]->paper()) {
-      QApplication::clipboard()->setImage(paper->snapshot());
+    if (BenchView* shown = stages_[static_cast<std::size_t>(current_)]->view()) {
+      QApplication::clipboard()->setImage(shown->snapshot());
       notify(tr("The drawing is on the clipboard."));
     }
   });
@@ -104,16 +104,16 @@ void MainWindow::make_view_menu() {
   view->addAction(tr("Rotate to the &left"), QKeySequence(tr("[")), this, [this] { workspace_.rotate_view(1); });
   view->addAction(tr("Rotate to the &right"), QKeySequence(tr("]")), this, [this] { workspace_.rotate_view(-1); });
   view->addSeparator();
-  const auto paper = [this] { return stages_[static_cast<std::size_t>(current_)]->paper(); };
-  QAction* in = view->addAction(tr("Zoom &in"), this, [paper] {
-    if (paper()) paper()->zoom_in();
+  const auto shown = [this] { return stages_[static_cast<std::size_t>(current_)]->view(); };
+  QAction* in = view->addAction(tr("Zoom &in"), this, [shown] {
+    if (shown()) shown()->zoom_in();
   });
   in->setShortcuts({QKeySequence(tr("+")), QKeySequence(tr("="))});
-  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [paper] {
-    if (paper()) paper()->zoom_out();
+  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [shown] {
+    if (shown()) shown()->zoom_out();
   });
-  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [paper] {
-    if (paper()) paper()->zoom_fit();
+  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [shown] {
+    if (shown()) shown()->zoom_fit();
   });
   view->addSeparator();
   QMenu* themes = view->addMenu(tr("&Theme"));

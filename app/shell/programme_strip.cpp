@@ -1,6 +1,8 @@
 #include "shell/programme_strip.h"
 
+#include "base/page_painter.h"
 #include "base/theme.h"
+#include "io/figure_drawing.h"
 
 #include <QKeyEvent>
 #include <QMimeData>
@@ -17,65 +19,11 @@ constexpr int cell_w = 76;
 constexpr int cell_h = 88;
 
 void draw_thumbnail(QPainter& p, const QRectF& box, const Figure& figure, const Stock& stock) {
-  const Box bounds = figure.patches.empty() ? bounding_box(figure.outline) : figure.bounds();
-  const double scale = std::min(box.width() / bounds.size().x(), box.height() / bounds.size().y());
-  const Point c = bounds.centre();
-  const auto place = [&](const Point& q) {
-    return QPointF(box.center().x() + (q.x() - c.x()) * scale, box.center().y() - (q.y() - c.y()) * scale);
-  };
-  QPolygonF outline;
-  for (const Point& q : figure.outline) outline << place(q);
-  const QColor face(QString::fromStdString(stock.face));
-  const QColor under(QString::fromStdString(stock.underside));
-  p.setPen(QPen(QColor("#26241F"), 1));
-  p.setBrush(figure.underside_up ? under : face);
-  if (figure.patches.empty()) p.drawPolygon(outline);
-  for (const FigurePatch& patch : figure.patches) {
-    QPolygonF shape;
-    for (const Point& q : patch.outline) shape << place(q);
-    p.setPen(QPen(QColor("#26241F"), 0.8));
-    p.setBrush(patch.coloured ? face : under);
-    p.drawPolygon(shape);
-  }
-  if (!figure.flap.empty()) {
-    QPolygonF flap;
-    for (const Point& q : figure.flap) flap << place(q);
-    QColor colour = figure.underside_up ? face : under;
-    colour.setAlpha(190);
-    p.setBrush(colour);
-    p.setPen(QPen(QColor(38, 36, 31, 120), 0.7));
-    p.drawPolygon(flap);
-  }
-  for (const FigureLine& l : figure.lines) {
-    if (l.style != LineStyle::fresh && l.style != LineStyle::pinch && l.style != LineStyle::cut &&
-        figure.lines.size() > 70) {
-      continue;
-    }
-    QPen pen = pen_for(l.style, current_theme(), 0.5);
-    if (l.style != LineStyle::fresh) pen.setStyle(Qt::SolidLine);
-    p.setPen(pen);
-    p.drawLine(place(l.segment.from), place(l.segment.to));
-  }
-  if (figure.turns_over || figure.turn_deg != 0) {
-    p.setPen(QPen(QColor("#26241F"), 2));
-    p.setBrush(Qt::NoBrush);
-    const QRectF ring = QRectF(box.center() - QPointF(10, 10), QSizeF(20, 20));
-    if (figure.turns_over) {
-      QPainterPath path(ring.center() - QPointF(14, -3));
-      path.quadTo(ring.center() - QPointF(0, 16), ring.center() + QPointF(14, 3));
-      p.drawPath(path);
-    } else {
-      const double end = (figure.turn_deg > 0 ? 30 + 240 : 150 - 240) * 3.14159265 / 180;
-      p.drawArc(ring, (figure.turn_deg > 0 ? 30 : 150) * 16, (figure.turn_deg > 0 ? 1 : -1) * 240 * 16);
-      const QPointF tip = ring.center() + 10 * QPointF(std::cos(end), -std::sin(end));
-      const double on = figure.turn_deg > 0 ? 1 : -1;
-      const QPointF along = on * QPointF(-std::sin(end), -std::cos(end));
-      const QPointF out(std::cos(end), -std::sin(end));
-      p.setBrush(QColor("#26241F"));
-      p.setPen(Qt::NoPen);
-      p.drawPolygon(QPolygonF{tip + 6 * along, tip + 4 * out, tip - 4 * out});
-    }
-  }
+  constexpr double pixel = 0.5; // lines half as wide as on the bench
+  Page page;
+  draw_figure(page, figure, {{box.left(), box.top()}, {box.width(), box.height()}}, FigureDetail::small,
+              {stock.face, stock.underside}, pixel);
+  paint_page(p, page);
 }
 
 class StripDelegate : public QStyledItemDelegate {

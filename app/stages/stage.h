@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/workspace.h"
+#include "widgets/bench_view.h"
 #include "widgets/field.h"
 #include "widgets/ledger.h"
 
@@ -19,8 +20,16 @@ public:
   [[nodiscard]] virtual QWidget* choices() = 0;
   [[nodiscard]] virtual QWidget* centre() = 0;
   virtual void write_ledger(Ledger& ledger) = 0;
-  /// The paper of this stage, for zoom, copy and turn over; null when it has none.
-  [[nodiscard]] virtual class PaperView* paper() { return nullptr; }
+  /// What this stage shows on the bench, the paper first: turned over and rotated together.
+  [[nodiscard]] virtual std::vector<BenchView*> views() const { return {}; }
+  /// The one that keys and menus mean: where the focus is, else the first; null when there is none.
+  [[nodiscard]] BenchView* view() const {
+    const auto all = views();
+    for (BenchView* v : all) {
+      if (v->hasFocus()) return v;
+    }
+    return all.empty() ? nullptr : all.front();
+  }
   /// Another project is worked on: what was said of the old one goes.
   virtual void begin_anew() {}
   /// Called when the stage comes up.

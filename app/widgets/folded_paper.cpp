@@ -5,14 +5,16 @@
 #include "base/theme.h"
 
 #include <QKeyEvent>
-#include <QMouseEvent>
 #include <QPainter>
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace uc::app {
 namespace {
+
+constexpr QSizeF rims(56, 96);
 
 QPolygonF seen(const Polygon& polygon, const QTransform& t, const Point& shift = Point::Zero()) {
   QPolygonF out;
@@ -22,10 +24,8 @@ QPolygonF seen(const Polygon& polygon, const QTransform& t, const Point& shift =
 
 } // namespace
 
-FoldedPaper::FoldedPaper(QWidget* parent) : QWidget(parent) {
-  setMouseTracking(true);
+FoldedPaper::FoldedPaper(QWidget* parent) : BenchView(parent) {
   setMinimumSize(160, 160);
-  setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("The folded form"));
 }
 
@@ -33,26 +33,12 @@ void FoldedPaper::show_proof(std::shared_ptr<const PatternProof> proof, const QS
   proof_ = std::move(proof);
   otherwise_ = otherwise;
   lit_ = -1;
-  zoom_ = 1;
-  pan_ = {};
+  zoom_fit();
   prepare();
 }
 
 void FoldedPaper::set_look(Look look) {
   look_ = look;
-  update();
-}
-void FoldedPaper::set_from_behind(bool behind) {
-  behind_ = behind;
-  prepare();
-}
-void FoldedPaper::set_paper(const QColor& face, const QColor& underside) {
-  face_ = face;
-  underside_ = underside;
-  update();
-}
-void FoldedPaper::set_unit(LengthUnit unit) {
-  unit_ = unit;
   update();
 }
 void FoldedPaper::light(int face) {
@@ -66,11 +52,11 @@ void FoldedPaper::prepare() {
   layers_.clear();
   levels_ = 1;
   if (proof_) {
-    view_ = folded_view(*proof_, behind_);
-    layers_ = layered_faces(*proof_, behind_);
+    view_ = folded_view(*proof_, from_behind_);
+    layers_ = layered_faces(*proof_, from_behind_);
     if (!layers_.empty()) levels_ = layers_.back().level + 1;
   }
-  setAccessibleDescription(!proof_ ? otherwise_ : behind_ ? tr("Seen from behind") : tr("Seen from the front"));
+  setAccessibleDescription(!proof_ ? otherwise_ : from_behind_ ? tr("Seen from behind") : tr("Seen from the front"));
   update();
 }
 
@@ -79,23 +65,16 @@ Point FoldedPaper::fanned(int level) const {
   if (look_ != Look::spread || levels_ < 2) return Point::Zero();
   const double size = view_.box.size().maxCoeff();
   const double step = std::min(0.08 * size, 0.6 * size / (levels_ - 1));
-  return level * step * Point{0.55, 0.84};
+  const Isometry turned = Isometry::rotation_about(Point::Zero(), -quarters_ * std::numbers::pi / 2);
+  return level * step * (turned * Point{0.55, 0.84});
 }
 
 QTransform FoldedPaper::transform() const {
   const Point fan = fanned(levels_ - 1);
-  const Point low = view_.box.low;
-  const Point high = view_.box.high + fan;
-  const Point size = (high - low).cwiseMax(1e-6);
-  const double scale = zoom_ * std::min((width() - 56) / size.x(), (height() - 96) / size.y());
-  QTransform t;
-  t.translate(width() / 2.0 + pan_.x(), height() / 2.0 + pan_.y());
-  t.scale(scale, -scale);
-  t.translate(-(low.x() + high.x()) / 2, -(low.y() + high.y()) / 2);
-  return t;
+  const Point low = view_.box.low.cwiseMin(view_.box.low + fan);
+  const Point high = view_.box.high.cwiseMax(view_.box.high + fan);
+  return fitted((low + high) / 2, high - low, rims, false);
 }
-
-QPointF FoldedPaper::place(const Point& p) const { return transform().map(QPointF(p.x(), p.y())); }
 
 int FoldedPaper::face_at(const QPointF& at) const {
   const QTransform t = transform();
@@ -168,19 +147,20 @@ void FoldedPaper::draw_notes(QPainter& p, const QTransform& t) const {
   p.setPen(theme.ink);
   p.setFont(text_font(9, QFont::DemiBold));
   p.drawText(QRectF(14, 10, width() - 28, 22), Qt::AlignVCenter | Qt::AlignLeft,
-             behind_ ? tr("Folded, from behind") : tr("Folded, from the front"));
+             from_behind_ ? tr("Folded, from behind") : tr("Folded, from the front"));
   // The folded size along its two sides.
   p.setFont(text_font(8.5));
   p.setPen(theme.soft_ink);
   const Point size = view_.box.size();
   const QRectF box = t.mapRect(QRectF(QPointF(view_.box.low.x(), view_.box.low.y()), QSizeF(size.x(), size.y())));
-  if (look_ != Look::spread && zoom_ == 1) {
+  if (look_ != Look::spread && zoom_factor() == 1) {
     const auto words = [&](double mm) { return QString::fromStdString(format_length(Millimetres{mm}, unit_)); };
     p.drawLine(box.bottomLeft() + QPointF(0, 10), box.bottomRight() + QPointF(0, 10));
     p.drawText(QRectF(box.left() - 40, box.bottom() + 12, box.width() + 80, 18), Qt::AlignCenter,
-               words(size.x()) + " x " + words(size.y()));
+               quarters_ % 2 == 0 ? words(size.x()) + " x " + words(size.y())
+                                  : words(size.y()) + " x " + words(size.x()));
   }
-  draw_scale_bar(p, {width() - 16.0, height() - 14.0}, t.m11(), unit_);
+  draw_scale_bar(p, {width() - 16.0, height() - 14.0}, std::hypot(t.m11(), t.m12()), unit_);
 }
 
 /// A ring where most layers lie, with their number: on the largest such patch.
@@ -228,38 +208,18 @@ void FoldedPaper::paintEvent(QPaintEvent*) {
     draw_spread(p, t);
   draw_lit(p, t);
   draw_notes(p, t);
+  draw_focus_ring(p);
 }
 
-void FoldedPaper::mouseMoveEvent(QMouseEvent* event) {
-  if (event->buttons() & Qt::LeftButton) {
-    pan_ += event->position() - drag_from_;
-    drag_from_ = event->position();
-    update();
-    return;
-  }
-  const int face = face_at(event->position());
+void FoldedPaper::hovered_at(const QPointF& at) {
+  const int face = face_at(at);
   light(face);
-  emit hovered(face, layers_at(event->position()));
+  emit hovered(face, layers_at(at));
 }
-
-void FoldedPaper::mousePressEvent(QMouseEvent* event) { drag_from_ = event->position(); }
 
 void FoldedPaper::leaveEvent(QEvent*) {
   light(-1);
   emit hovered(-1, 0);
-}
-
-void FoldedPaper::zoom(double factor, const QPointF& at) {
-  const double before = zoom_;
-  zoom_ = std::clamp(zoom_ * factor, 0.3, 40.0);
-  const QPointF middle(width() / 2.0, height() / 2.0);
-  pan_ = (pan_ + middle - at) * (zoom_ / before) + at - middle;
-  update();
-}
-
-void FoldedPaper::wheelEvent(QWheelEvent* event) {
-  zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
-  event->accept();
 }
 
 /// Goes through the layers from the topmost down, or back.
@@ -278,33 +238,9 @@ void FoldedPaper::step(int by) {
 }
 
 void FoldedPaper::keyPressEvent(QKeyEvent* event) {
-  const QPointF middle(width() / 2.0, height() / 2.0);
-  switch (event->key()) {
-  case Qt::Key_Plus:
-  case Qt::Key_Equal:
-    return zoom(1.25, middle);
-  case Qt::Key_Minus:
-    return zoom(0.8, middle);
-  case Qt::Key_0:
-    pan_ = {};
-    zoom_ = 1;
-    return update();
-  case Qt::Key_Down:
-    return step(1);
-  case Qt::Key_Up:
-    return step(-1);
-  default:
-    QWidget::keyPressEvent(event);
-  }
-}
-
-bool FoldedPaper::event(QEvent* event) {
-  // While this has the focus, the window's own zoom keys mean this drawing.
-  if (event->type() == QEvent::ShortcutOverride) {
-    const int key = static_cast<QKeyEvent*>(event)->key();
-    if (key == Qt::Key_Plus || key == Qt::Key_Equal || key == Qt::Key_Minus || key == Qt::Key_0) event->accept();
-  }
-  return QWidget::event(event);
+  if (event->key() == Qt::Key_Down) return step(1);
+  if (event->key() == Qt::Key_Up) return step(-1);
+  BenchView::keyPressEvent(event);
 }
 
 } // namespace uc::app

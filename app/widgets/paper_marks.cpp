@@ -62,7 +62,9 @@ void PaperView::draw_marks(QPainter& p, const QTransform& t) const {
   if (factor > 0) {
     p.setFont(text_font(8.5));
     p.setPen(current_theme().soft_ink);
-    p.drawText(QRectF(width() - 330, 10, 318, 22), Qt::AlignRight | Qt::AlignVCenter,
+    const bool narrow = width() < 520; // then it stands below the corner note
+    p.drawText(narrow ? QRectF(12, 32, width() - 24, 30) : QRectF(width() - 330, 10, 318, 22),
+               (narrow ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextWordWrap,
                tr("Ellipse: one standard error, drawn %1 times as large").arg(factor));
   }
 }

@@ -1,5 +1,7 @@
 #include "widgets/paper_view.h"
 
+#include "base/page_painter.h"
+#include "io/figure_drawing.h"
 #include "widgets/scale_bar.h"
 
 #include <QHelpEvent>
@@ -16,6 +18,7 @@ namespace uc::app {
 namespace {
 
 constexpr std::size_t most_lines_drawn_live = 5000;
+constexpr QSizeF rims(120, 96); // for rulers and names
 
 QPointF q(const Point& p) { return {p.x(), p.y()}; }
 
@@ -41,10 +44,9 @@ double distance(const QPointF& p, const QLineF& l) {
 
 } // namespace
 
-PaperView::PaperView(QWidget* parent) : QWidget(parent) {
-  setMouseTracking(true);
+PaperView::PaperView(QWidget* parent) : BenchView(parent) {
   setMinimumSize(200, 160);
-  setFocusPolicy(Qt::StrongFocus);
+  off_middle_ = {8, -8}; // rulers stand on the left and below
   setAccessibleName(tr("The paper"));
   still_.setSingleShot(true);
   still_.setInterval(120);
@@ -55,15 +57,6 @@ void PaperView::show_figure(Figure figure) {
   kept_valid_ = false;
   figure_ = std::move(figure);
   setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
-  update();
-}
-void PaperView::set_paper(const QColor& face, const QColor& underside) {
-  face_ = face;
-  underside_ = underside;
-  update();
-}
-void PaperView::set_unit(LengthUnit unit) {
-  unit_ = unit;
   update();
 }
 void PaperView::set_tints(QHash<int, QColor> tints) {
@@ -94,12 +87,9 @@ void PaperView::set_lit(std::vector<Polygon> faces, bool warning) {
   lit_warns_ = warning;
   update();
 }
-void PaperView::set_look(bool mirrored, int quarter_turns) {
+void PaperView::turned() {
   kept_valid_ = false;
-  mirrored_ = mirrored;
-  quarters_ = quarter_turns;
   setAccessibleDescription(underside_up() ? tr("Underside up") : tr("Face up"));
-  update();
 }
 void PaperView::set_legend(const QString& low, const QString& high, bool shown) {
   legend_low_ = low;
@@ -110,73 +100,37 @@ void PaperView::set_legend(const QString& low, const QString& high, bool shown) 
 
 Box PaperView::extent() const { return figure_.patches.empty() ? bounding_box(figure_.outline) : figure_.bounds(); }
 
-double PaperView::pixels_per_mm() const {
-  const Box box = extent();
-  Point size = box.size();
-  if (quarters_ % 2 == 1) std::swap(size.x(), size.y());
-  const double w = std::max(60, width() - 120);
-  const double h = std::max(60, height() - 96);
-  return zoom_ * std::min(w / std::max(1e-6, size.x()), h / std::max(1e-6, size.y()));
-}
+double PaperView::pixels_per_mm() const { return fitted_scale(extent().size(), rims); }
 
 QTransform PaperView::transform() const {
-  const Point centre = extent().centre();
-  const double scale = pixels_per_mm();
-  QTransform t;
-  t.translate(width() / 2.0 + pan_.x() + 8, height() / 2.0 + pan_.y() - 8);
-  t.rotate(-90.0 * quarters_);
-  if (mirrored_) t.scale(-1, 1);
-  t.scale(scale, -scale);
-  t.translate(-centre.x(), -centre.y());
-  return t;
+  const Box box = extent();
+  return fitted(box.centre(), box.size(), rims, from_behind_);
 }
 
-QPointF PaperView::place(const Point& p) const { return transform().map(q(p)); }
-
-void PaperView::zoom(double factor, const QPointF& about) {
-  const double before = zoom_;
-  zoom_ = std::clamp(zoom_ * factor, 0.2, 60.0);
-  moving();
-  const QPointF middle(width() / 2.0 + 8, height() / 2.0 - 8);
-  pan_ = (pan_ + middle - about) * (zoom_ / before) + about - middle;
-  update();
-}
-
-void PaperView::zoom_fit() {
-  zoom_ = 1;
-  pan_ = {};
-  update();
-}
-
-QImage PaperView::snapshot() {
-  const double ratio = 2;
-  QImage image(size() * ratio, QImage::Format_ARGB32_Premultiplied);
-  image.setDevicePixelRatio(ratio);
-  render(&image);
-  return image;
-}
-
-void PaperView::draw_patches(QPainter& p, const QTransform& t) const {
-  const Theme light = make_theme(ThemeChoice::light); // paper is light in either theme
-  p.setPen(QPen(QColor(20, 16, 8, current_theme().dark ? 90 : 40), 7, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  p.setBrush(Qt::NoBrush);
-  for (const FigurePatch& patch : figure_.patches) p.drawPolygon(polygon_of(patch.outline, t).translated(1.0, 2.5));
-  for (const FigurePatch& patch : figure_.patches) {
-    const QPolygonF outline = polygon_of(patch.outline, t);
-    p.setPen(Qt::NoPen);
-    p.setBrush(patch.coloured != mirrored_ ? face_ : underside_);
-    p.drawPolygon(outline);
-    for (qsizetype i = 0; i < outline.size(); ++i) {
-      const LineStyle side = patch.sides[static_cast<std::size_t>(i)];
-      p.setPen(side == LineStyle::raw_edge ? QPen(light.ink, 1.6, Qt::SolidLine, Qt::RoundCap)
-                                           : QPen(QColor(38, 36, 31, 110), 0.9));
-      p.drawLine(outline[i], outline[(i + 1) % outline.size()]);
-    }
-  }
+/// The core's way from figures to pages, on the bench: a unit of the page is a pixel.
+FigurePlacing PaperView::placing(const QTransform& t) const {
+  const QRectF box = polygon_of(figure_.outline, t).boundingRect();
+  FigurePlacing placing;
+  placing.place = [t](const Point& p) -> Point {
+    const QPointF at = t.map(q(p));
+    return {at.x(), at.y()};
+  };
+  placing.pixel = 1;
+  placing.reach = std::min(box.width(), box.height()) * 0.22;
+  placing.paper = {face_.name().toStdString(), underside_.name().toStdString()};
+  if (from_behind_) std::swap(placing.paper.face, placing.paper.underside); // of the figure as it is, seen from behind
+  return placing;
 }
 
 void PaperView::draw_paper(QPainter& p, const QTransform& t) const {
-  if (!figure_.patches.empty()) return draw_patches(p, t);
+  if (!figure_.patches.empty()) {
+    p.setPen(QPen(QColor(20, 16, 8, current_theme().dark ? 90 : 40), 7, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    p.setBrush(Qt::NoBrush);
+    for (const FigurePatch& patch : figure_.patches) p.drawPolygon(polygon_of(patch.outline, t).translated(1.0, 2.5));
+    Page page;
+    uc::draw_paper(page, figure_, placing(t));
+    return paint_page(p, page);
+  }
   const QPolygonF outline = polygon_of(figure_.outline, t);
   p.setPen(Qt::NoPen);
   if (outline.size() > 64) { // a soft rim round so many corners takes longer than all creases
@@ -247,14 +201,13 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   };
   std::map<Look, QList<QLineF>> batches;
   for (const FigureLine& l : figure_.lines) {
-    const LineStyle style = mirrored_ ? swapped(l.style) : l.style;
+    const LineStyle style = from_behind_ ? swapped(l.style) : l.style;
     const auto tint = tints_.constFind(l.element);
     const QRgb colour = tint == tints_.constEnd() ? 0u : tint->rgb();
     QLineF line(t.map(q(l.segment.from)), t.map(q(l.segment.to)));
-    if (style == LineStyle::pinch && line.length() > 0 && line.length() < 10) {
-      const QPointF centre = line.center(); // to scale it would not be seen
-      line.setLength(10);
-      line.translate(centre - line.center());
+    if (style == LineStyle::pinch) {
+      const Segment seen = seen_pinch({{line.x1(), line.y1()}, {line.x2(), line.y2()}}, 10);
+      line = QLineF(q(seen.from), q(seen.to));
     }
     batches[{style, colour}].append(line);
   }
@@ -274,7 +227,7 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   const bool dense = mean < 14 || apart < 6;
   p.setRenderHint(QPainter::Antialiasing, creases <= 1500 && apart >= 4);
   for (const auto& [look, lines] : batches) {
-    QPen pen = pen_for(look.style, current_theme(), scale);
+    QPen pen = pen_for(look.style, scale);
     if (look.tint != 0) pen.setColor(QColor::fromRgb(look.tint));
     if (dense && look.style != LineStyle::moving && look.style != LineStyle::target && look.style != LineStyle::fresh) {
       pen = QPen(pen.color(), figure_.lines.size() > 300 ? 0 : 0.8); // dashes would run into one another
@@ -292,7 +245,7 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
     }
   }
   p.setRenderHint(QPainter::Antialiasing, true);
-  p.setPen(pen_for(LineStyle::raw_edge, current_theme()));
+  p.setPen(pen_for(LineStyle::raw_edge));
   p.setBrush(Qt::NoBrush);
   if (figure_.patches.empty()) p.drawPolygon(polygon_of(figure_.outline, t));
   if (!ghost_.empty()) {
@@ -343,71 +296,10 @@ void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
 }
 
 void PaperView::draw_move(QPainter& p, const QTransform& t) const {
-  if (!figure_.flap.empty()) {
-    QColor flap = underside_up() ? face_ : underside_;
-    flap.setAlpha(150);
-    p.setPen(QPen(QColor(38, 36, 31, 130), 1, Qt::DotLine));
-    p.setBrush(flap);
-    p.drawPolygon(polygon_of(figure_.flap, t));
-  }
-  const QColor ink("#26241F");
-  for (const Point& dot : figure_.dots) {
-    p.setPen(QPen(ink, 2));
-    p.setBrush(QColor("#E7B04A"));
-    p.drawEllipse(t.map(q(dot)), 4.5, 4.5);
-  }
-  for (const auto& arrow : figure_.arrows) {
-    const QPointF a = t.map(q(arrow[0]));
-    const QPointF b = t.map(q(arrow[2]));
-    QPointF c = t.map(q(arrow[1]));
-    if (figure_.patches.empty() && c.y() > (a.y() + b.y()) / 2) c = a + b - c; // bow upwards, clear of the hand
-    QPainterPath path(a);
-    path.quadTo(c, b);
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(QColor(252, 250, 245, 190), 6, Qt::SolidLine, Qt::RoundCap));
-    p.drawPath(path);
-    p.setPen(QPen(ink, 2.4, Qt::SolidLine, Qt::RoundCap));
-    p.drawPath(path);
-    QLineF tip(b, c);
-    tip.setLength(15);
-    QLineF left = tip;
-    QLineF right = tip;
-    left.setAngle(tip.angle() + 22);
-    right.setAngle(tip.angle() - 22);
-    p.setPen(Qt::NoPen);
-    p.setBrush(ink);
-    p.drawPolygon(QPolygonF{b, left.p2(), right.p2()});
-  }
-  if (figure_.turns_over || figure_.turn_deg != 0) {
-    const QRectF box = polygon_of(figure_.outline, t).boundingRect();
-    const double r = std::min(box.width(), box.height()) * 0.22;
-    const QPointF m = box.center();
-    QPainterPath path;
-    if (figure_.turns_over) {
-      path.moveTo(m - QPointF(1.6 * r, 0));
-      path.cubicTo(m + QPointF(-0.8 * r, -r), m + QPointF(0.8 * r, -r), m + QPointF(1.6 * r, 0));
-    } else {
-      const double sign = figure_.turn_deg > 0 ? 1 : -1;
-      path.arcMoveTo(m.x() - r, m.y() - r, 2 * r, 2 * r, 90 - sign * 80);
-      path.arcTo(m.x() - r, m.y() - r, 2 * r, 2 * r, 90 - sign * 80, sign * 160);
-    }
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(QColor(252, 250, 245, 210), 9, Qt::SolidLine, Qt::RoundCap));
-    p.drawPath(path);
-    p.setPen(QPen(ink, 3.4, Qt::SolidLine, Qt::RoundCap));
-    p.drawPath(path);
-    const double angle = path.angleAtPercent(1);
-    QLineF back(path.currentPosition(), path.currentPosition() + QPointF(18, 0));
-    QPolygonF head{back.p1()};
-    for (const double off : {24.0, -24.0}) {
-      QLineF side = back;
-      side.setAngle(angle + 180 + off);
-      head << side.p2();
-    }
-    p.setPen(Qt::NoPen);
-    p.setBrush(ink);
-    p.drawPolygon(head);
-  }
+  Page page;
+  draw_flap(page, figure_, placing(t));
+  uc::draw_move(page, figure_, placing(t));
+  paint_page(p, page);
 }
 
 void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
@@ -491,54 +383,17 @@ void PaperView::paintEvent(QPaintEvent*) {
   draw_rulers(p, t);
   draw_corner_note(p);
   draw_legend(p);
-  if (hasFocus() && focus_ring_) {
-    p.setPen(QPen(current_theme().accent, 2));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(rect().adjusted(1, 1, -1, -1));
-  }
+  draw_focus_ring(p);
 }
 
-void PaperView::focusInEvent(QFocusEvent* event) {
-  // Whoever comes by the keyboard needs to see where the focus is; a click needs no frame.
-  focus_ring_ = event->reason() == Qt::TabFocusReason || event->reason() == Qt::BacktabFocusReason;
-  QWidget::focusInEvent(event);
-  update();
+void PaperView::hovered_at(const QPointF& at) {
+  emit paper_hovered(on_sheet(at));
+  setCursor(element_at(at) != 0 ? Qt::PointingHandCursor : Qt::OpenHandCursor);
 }
 
-void PaperView::wheelEvent(QWheelEvent* event) {
-  zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
-  event->accept();
-}
-
-void PaperView::mousePressEvent(QMouseEvent* event) {
-  if (event->button() != Qt::LeftButton) return;
-  dragging_ = true;
-  moved_ = false;
-  drag_from_ = event->position();
-}
-
-void PaperView::mouseMoveEvent(QMouseEvent* event) {
-  if (dragging_) {
-    const QPointF d = event->position() - drag_from_;
-    if (moved_ || d.manhattanLength() > 4) {
-      moved_ = true;
-      pan_ += d;
-      moving();
-      drag_from_ = event->position();
-      update();
-    }
-    return;
-  }
-  emit paper_hovered(on_sheet(event->position()));
-  const bool crease = element_at(event->position()) != 0;
-  setCursor(crease ? Qt::PointingHandCursor : Qt::OpenHandCursor);
-}
-
-void PaperView::mouseReleaseEvent(QMouseEvent* event) {
-  dragging_ = false;
-  if (moved_) return;
-  emit paper_clicked(on_sheet(event->position()), 10 / pixels_per_mm());
-  if (const int element = element_at(event->position())) emit element_clicked(element);
+void PaperView::clicked(const QPointF& at) {
+  emit paper_clicked(on_sheet(at), 10 / pixels_per_mm());
+  if (const int element = element_at(at)) emit element_clicked(element);
 }
 
 Point PaperView::on_sheet(const QPointF& at) const {
@@ -569,7 +424,7 @@ bool PaperView::event(QEvent* event) {
       QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
-  return QWidget::event(event);
+  return BenchView::event(event);
 }
 
 } // namespace uc::app

@@ -2,9 +2,9 @@
 // tells what lies under the pointer. Every stage shows its work in one of these.
 #pragma once
 
-#include "base/quantity.h"
 #include "base/theme.h"
 #include "programme/figure.h"
+#include "widgets/bench_view.h"
 
 #include <QColor>
 #include <QHash>
@@ -15,6 +15,10 @@
 
 #include <functional>
 
+namespace uc {
+struct FigurePlacing;
+}
+
 namespace uc::app {
 
 /// A place marked on the paper: what is wanted, or what a route makes with its error as an ellipse.
@@ -24,15 +28,13 @@ struct PaperMark {
   Eigen::Matrix2d covariance = Eigen::Matrix2d::Zero(); // mm²; zero for none
 };
 
-class PaperView : public QWidget {
+class PaperView : public BenchView {
   Q_OBJECT
 public:
   explicit PaperView(QWidget* parent = nullptr);
 
   void show_figure(Figure figure);
   [[nodiscard]] const Figure& figure() const { return figure_; }
-  void set_paper(const QColor& face, const QColor& underside);
-  void set_unit(LengthUnit unit);
   /// Colours per element that replace those of the line styles.
   void set_tints(QHash<int, QColor> tints);
   /// Areas drawn hatched, in sheet coordinates.
@@ -45,23 +47,13 @@ public:
   void set_laid_over(std::vector<Segment> lines);
   /// Faces lit up, in sheet coordinates: quietly, or as a warning.
   void set_lit(std::vector<Polygon> faces, bool warning = false);
-  /// How the folder has turned the view by hand, on top of the figure's own state.
-  void set_look(bool mirrored, int quarter_turns);
   /// Text for an element under the pointer; none when empty.
   void set_describer(std::function<QString(int)> describer) { describer_ = std::move(describer); }
   void set_legend(const QString& low, const QString& high, bool shown);
 
-  void zoom(double factor, const QPointF& about);
-  void zoom_in() { zoom(1.25, rect().center()); }
-  void zoom_out() { zoom(0.8, rect().center()); }
-  void zoom_fit();
-  [[nodiscard]] double zoom_factor() const { return zoom_; }
-  /// Device position of a point of the figure.
-  [[nodiscard]] QPointF place(const Point& p) const;
   /// Element of the crease nearest to a device position, 0 when none is within `reach` pixels.
   [[nodiscard]] int element_at(const QPointF& at, double reach = 6) const;
-  [[nodiscard]] bool underside_up() const { return figure_.underside_up != mirrored_; }
-  [[nodiscard]] QImage snapshot();
+  [[nodiscard]] bool underside_up() const { return figure_.underside_up != from_behind_; }
 
 signals:
   void element_clicked(int element);
@@ -72,25 +64,23 @@ signals:
 
 protected:
   void paintEvent(QPaintEvent* event) override;
-  void focusInEvent(QFocusEvent* event) override;
-  void wheelEvent(QWheelEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
   bool event(QEvent* event) override;
+  [[nodiscard]] QTransform transform() const override;
+  void turned() override;
+  void moving() override;
+  void clicked(const QPointF& at) override;
+  void hovered_at(const QPointF& at) override;
 
 private:
-  [[nodiscard]] QTransform transform() const;
   [[nodiscard]] double pixels_per_mm() const;
+  [[nodiscard]] FigurePlacing placing(const QTransform& t) const;
   [[nodiscard]] Point on_sheet(const QPointF& at) const;
   [[nodiscard]] Box extent() const;
-  void draw_patches(QPainter& p, const QTransform& t) const;
   void draw_paper(QPainter& p, const QTransform& t) const;
   void draw_lit(QPainter& p, const QTransform& t) const;
   void draw_lines(QPainter& p, const QTransform& t) const;
   /// Many lines are drawn once and moved as a picture while the view is being panned or zoomed.
   void draw_kept_lines(QPainter& p, const QTransform& t);
-  void moving();
   void draw_move(QPainter& p, const QTransform& t) const;
   void draw_labels(QPainter& p, const QTransform& t) const;
   void draw_marks(QPainter& p, const QTransform& t) const;
@@ -99,9 +89,6 @@ private:
   void draw_legend(QPainter& p) const;
 
   Figure figure_;
-  QColor face_{"#F3C98B"};
-  QColor underside_{"#FCFAF5"};
-  LengthUnit unit_ = LengthUnit::mm;
   QHash<int, QColor> tints_;
   std::vector<Box> clean_;
   Polygon ghost_;
@@ -109,18 +96,10 @@ private:
   std::vector<Segment> laid_over_;
   std::vector<Polygon> lit_;
   bool lit_warns_ = false;
-  bool mirrored_ = false;
-  int quarters_ = 0;
   std::function<QString(int)> describer_;
   QString legend_low_;
   QString legend_high_;
   bool legend_ = false;
-  double zoom_ = 1;
-  QPointF pan_;
-  QPointF drag_from_;
-  bool dragging_ = false;
-  bool moved_ = false;
-  bool focus_ring_ = false;
   QPixmap kept_;
   QTransform kept_at_;
   bool kept_valid_ = false;

@@ -28,6 +28,7 @@ public:
       holding_.take(family(0).normal, false);
     }
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_elements(f);
+    if (division_.plans.size() > 1) out_.repeats = {{RepeatWay::directions, static_cast<int>(division_.plans.size())}};
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_steps(f);
     if (division_.spec.direction == DirectionRule::both_ways) add_both_ways();
   }
@@ -35,15 +36,7 @@ public:
 private:
   [[nodiscard]] const Family& family(std::size_t f) const { return division_.layout.families[f]; }
 
-  void add_cut() {
-    Move cut;
-    cut.kind = MoveKind::cut;
-    cut.caution = Caution::blade;
-    cut.seconds = 180;
-    const Polygon& area = division_.layout.area;
-    for (std::size_t i = 0; i < area.size(); ++i) cut.spans.push_back({area[i], area[(i + 1) % area.size()]});
-    out_.moves.push_back(cut);
-  }
+  void add_cut() { out_.moves.push_back(Move::cutting(division_.layout.area, 180)); }
 
   void add_elements(std::size_t f) {
     const GridSpec& spec = division_.spec;
@@ -79,9 +72,9 @@ private:
     return {};
   }
 
-  void hold(std::size_t f, const GridStep& step, CreaseDirection direction) {
-    const bool any_face = step.pinch || step.kind == StepKind::guess || direction == CreaseDirection::both_ways;
-    if (!any_face && underside_ != (direction == CreaseDirection::mountain)) turn_over();
+  void hold(std::size_t f, const GridStep& step, Fold direction) {
+    const bool any_face = step.pinch || step.kind == StepKind::guess;
+    if (!any_face && underside_ != (direction == Fold::mountain)) turn_over();
     const Point& normal = family(f).normal;
     const bool any_edge = step.kind == StepKind::guess || 2 * step.makes == division_.spec.parts;
     if (any_edge && holding_.lies_along(normal)) return;
@@ -93,10 +86,7 @@ private:
   }
 
   void turn_over() {
-    Move turn;
-    turn.kind = MoveKind::turn_over;
-    turn.seconds = division_.hand.turn_seconds;
-    out_.moves.push_back(turn);
+    out_.moves.push_back(Move::turning_over(division_.hand.turn_seconds));
     underside_ = !underside_;
     ++division_.turn_overs;
   }
@@ -107,13 +97,9 @@ private:
     for (const GridStep& step : plan.steps) {
       const auto direction = plan.task.directions[static_cast<std::size_t>(step.makes)];
       hold(f, step, direction);
-      Move move = move_of(f, step, direction);
-      move.replaces = made[static_cast<std::size_t>(step.makes)];
+      Move move = move_of(f, step, direction, made[static_cast<std::size_t>(step.makes)]);
       made[static_cast<std::size_t>(step.makes)] = 1;
-      if (division_.plans.size() > 1) {
-        move.repeat = static_cast<int>(f) + 1;
-        move.repeats = static_cast<int>(division_.plans.size());
-      }
+      if (division_.plans.size() > 1) move.repeat = RepeatPlace{0, static_cast<int>(f) + 1};
       out_.moves.push_back(std::move(move));
     }
     fill_sigmas(f);
@@ -125,7 +111,8 @@ private:
     LineErrors running = replay(plan.task, {});
     std::size_t step = 0;
     for (Move& move : out_.moves) {
-      if (!move.makes || move.makes->plan != static_cast<int>(f) || step >= plan.steps.size()) continue;
+      const auto& makes = move.creases().makes;
+      if (!makes || makes->plan != static_cast<int>(f) || step >= plan.steps.size()) continue;
       const GridStep& s = plan.steps[step++];
       const double fold = plan.task.sigma_mm * plan.task.sigma_mm;
       if (s.kind == StepKind::bring) running.bring(s.a, s.b, s.makes, fold);
@@ -137,41 +124,44 @@ private:
     }
   }
 
-  [[nodiscard]] Move move_of(std::size_t f, const GridStep& step, CreaseDirection direction) const {
+  [[nodiscard]] Move move_of(std::size_t f, const GridStep& step, Fold direction, bool replaces) const {
     const GridSpec& spec = division_.spec;
     const HandProfile& hand = division_.hand;
     Move move;
-    move.makes = line_element_id(f, step.makes);
+    MakeCreases crease;
+    crease.makes = line_element_id(f, step.makes);
+    crease.replaces = replaces;
     move.hand_sigma_mm = hand.sigma_mm;
     move.seconds = step.pinch ? hand.pinch_seconds : hand.fold_seconds;
     switch (step.kind) {
     case StepKind::bring:
-      move.kind = step.pinch ? MoveKind::pinch : MoveKind::align;
-      move.moving = {line_element_id(f, step.a)};
-      move.onto = {line_element_id(f, step.b)};
+      move.aligned.moving = {line_element_id(f, step.a)};
+      move.aligned.onto = {line_element_id(f, step.b)};
       break;
     case StepKind::through:
-      move.kind = MoveKind::crease_through;
-      move.moving = {line_element_id(f, step.b)};
-      move.onto = {line_element_id(f, step.a)};
+      crease.way = CreaseWay::through;
+      move.aligned.moving = {line_element_id(f, step.b)};
+      move.aligned.onto = {line_element_id(f, step.a)};
       break;
     case StepKind::guess:
-      move.kind = MoveKind::guess;
+      crease.way = CreaseWay::guess;
       move.hand_sigma_mm = hand.guess_sigma_mm;
       break;
     }
     if (step.pinch) {
-      move.extent = Extent::pinch;
-      move.spans = pinch_spans(division_.layout, family(f), step.makes, spec);
-      if (step.kind == StepKind::guess && move.spans.size() > 1) move.spans.resize(1);
+      crease.extent = Extent::pinch;
+      crease.spans = pinch_spans(division_.layout, family(f), step.makes, spec);
+      if (step.kind == StepKind::guess && crease.spans.size() > 1) crease.spans.resize(1);
+      move.effect = std::move(crease);
       return move;
     }
-    move.fold = direction == CreaseDirection::mountain ? Fold::mountain : Fold::valley;
-    move.spans = crease_spans(division_.layout, family(f), step.makes, spec);
-    move.extent = spec.extent == ExtentRule::to_diagonals                     ? Extent::to_diagonals
-                  : spec.extent == ExtentRule::inset                          ? Extent::inset
-                  : !spec.keep_clean.empty() && is_interrupted(f, step.makes) ? Extent::partial
-                                                                              : Extent::full;
+    crease.fold = direction == Fold::mountain ? Fold::mountain : Fold::valley;
+    crease.spans = crease_spans(division_.layout, family(f), step.makes, spec);
+    crease.extent = spec.extent == ExtentRule::to_diagonals                     ? Extent::to_diagonals
+                    : spec.extent == ExtentRule::inset                          ? Extent::inset
+                    : !spec.keep_clean.empty() && is_interrupted(f, step.makes) ? Extent::partial
+                                                                                : Extent::full;
+    move.effect = std::move(crease);
     return move;
   }
 
@@ -188,13 +178,15 @@ private:
   void add_both_ways() {
     std::vector<Move> again;
     for (const Move& move : out_.moves) {
-      if (!move.makes || move.extent == Extent::pinch) continue;
+      if (!move.creases().makes || move.creases().extent == Extent::pinch) continue;
+      MakeCreases other = move.creases();
+      other.way = CreaseWay::both_ways;
+      other.fold = Fold::mountain;
+      other.replaces = false;
       Move back = move;
-      back.kind = MoveKind::work_both_ways;
-      back.onto = {*move.makes};
-      back.moving.clear();
-      back.fold = Fold::mountain;
-      back.replaces = false;
+      back.aligned.onto = {*other.makes};
+      back.aligned.moving.clear();
+      back.effect = std::move(other);
       back.seconds = division_.hand.pinch_seconds;
       again.push_back(std::move(back));
     }

@@ -199,9 +199,9 @@ DivideTask task_for(const GridLayout& layout, const Family& family, const GridSp
   task.guess_sigma_mm = hand.guess_sigma_mm;
   if (spec.start) task.start = StartMark{spec.start->line, spec.start->sigma_mm, StartKind::given, {}};
   const bool alternating = spec.direction == DirectionRule::alternating;
-  task.directions.assign(static_cast<std::size_t>(spec.parts) + 1, CreaseDirection::valley);
+  task.directions.assign(static_cast<std::size_t>(spec.parts) + 1, Fold::valley);
   for (int line = 1; line < spec.parts; ++line) {
-    if (alternating && line % 2 == 0) task.directions[static_cast<std::size_t>(line)] = CreaseDirection::mountain;
+    if (alternating && line % 2 == 0) task.directions[static_cast<std::size_t>(line)] = Fold::mountain;
     const bool wanted = std::find(spec.left_out.begin(), spec.left_out.end(), line) == spec.left_out.end();
     if (wanted && !crease_spans(layout, family, line, spec).empty()) continue;
     task.left_out.push_back(line);

@@ -7,6 +7,7 @@
 #include "base/result.h"
 #include "precision/hand_profile.h"
 #include "precision/line_errors.h"
+#include "programme/move.h"
 
 #include <optional>
 #include <string>
@@ -22,8 +23,6 @@ inline constexpr auto enum_words<Method> = std::to_array<Word<Method>>({{Method:
                                                                         {Method::stepping, "stepping"},
                                                                         {Method::iterated, "iterated"}});
 constexpr Method all_methods[] = {Method::best, Method::edges, Method::neighbours, Method::stepping, Method::iterated};
-
-enum class CreaseDirection { none, valley, mountain, both_ways };
 
 enum class StepKind { bring, through, guess };
 template <>
@@ -69,7 +68,7 @@ struct DivideTask {
   std::optional<StartMark> start;
   std::vector<int> left_out;    // lines that get no crease, though a pinch at the raw edge may serve as a reference
   std::vector<int> untouchable; // lines that may not even be pinched
-  std::vector<CreaseDirection> directions; // per line 0..N, or empty: all valley
+  std::vector<Fold> directions; // per line 0..N, or empty: all valley
   bool operator==(const DivideTask&) const = default;
 };
 

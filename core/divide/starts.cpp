@@ -276,15 +276,17 @@ void put_start_first(Division& division, const Sheet& sheet) {
     // A start that is made again more exactly later must not leave a crease beside the good one.
     const auto again =
         std::find_if(division.programme.moves.begin(), division.programme.moves.end(),
-                     [&](const Move& m) { return m.makes == line_id && m.kind != MoveKind::work_both_ways; });
+                     [&](const Move& m) { return m.creases().makes == line_id && !m.is(CreaseWay::both_ways); });
     const bool remade = again != division.programme.moves.end();
-    if (remade) again->replaces = true;
+    if (remade) std::get<MakeCreases>(again->effect).replaces = true;
     if (start->recipes.empty()) {
       Move mark;
-      mark.kind = MoveKind::mark;
-      mark.makes = line_id;
-      mark.extent = Extent::pinch;
-      mark.spans = pinch_spans(division.layout, family, start->line, division.spec);
+      MakeCreases made;
+      made.way = CreaseWay::mark;
+      made.makes = line_id;
+      made.extent = Extent::pinch;
+      made.spans = pinch_spans(division.layout, family, start->line, division.spec);
+      mark.effect = std::move(made);
       mark.hand_sigma_mm = start->sigma_mm;
       mark.sigma_mm = start->sigma_mm;
       mark.seconds = 20;
@@ -303,11 +305,12 @@ void put_start_first(Division& division, const Sheet& sheet) {
     }
     for (Move move : made.moves) {
       // The last crease is the line of the grid itself.
-      if (move.makes == item_id(plan, results[0])) {
-        move.makes = line_id;
-        move.extent = remade ? Extent::pinch : Extent::full;
-        move.spans = remade ? pinch_spans(division.layout, family, start->line, division.spec) : line_spans;
-        if (move.spans.empty()) move.spans = {c[results[0]].chord};
+      auto* crease = std::get_if<MakeCreases>(&move.effect);
+      if (crease && crease->makes == item_id(plan, results[0])) {
+        crease->makes = line_id;
+        crease->extent = remade ? Extent::pinch : Extent::full;
+        crease->spans = remade ? pinch_spans(division.layout, family, start->line, division.spec) : line_spans;
+        if (crease->spans.empty()) crease->spans = {c[results[0]].chord};
       }
       first.push_back(std::move(move));
     }

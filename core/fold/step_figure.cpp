@@ -129,9 +129,9 @@ std::optional<std::pair<Point, Point>> way_of(const PieceForm& before, const Pie
 }
 
 /// A curve from one place to another that bulges to the left of the way.
-std::vector<Point> arc(const Point& from, const Point& to) {
+FigureArrow arc(const Point& from, const Point& to, ArrowWay way) {
   const Point d = to - from;
-  return {from, (from + to) / 2 + 0.28 * Point{-d.y(), d.x()}, to};
+  return {from, (from + to) / 2 + 0.28 * Point{-d.y(), d.x()}, to, way};
 }
 
 } // namespace
@@ -184,9 +184,10 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
       }
     }
     if (way) {
-      const auto curve = arc(drawing.on_top(way->first), drawing.on_top(way->second));
-      figure.arrows.push_back(curve);
-      if (!state.moved) figure.arrows.push_back({curve[2], curve[1], curve[0]}); // there and back
+      const ArrowWay how = !state.moved                      ? ArrowWay::over_and_back
+                           : step.kind == StepVerb::mountain ? ArrowWay::behind
+                                                             : ArrowWay::over;
+      figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second), how));
     }
     if (!fold.along && !fold.things.empty() && (fold.op == Alignment::O2 || fold.op == Alignment::O1)) {
       for (const std::string& name : fold.op == Alignment::O2
@@ -197,7 +198,7 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
       }
     }
   } else if (const auto way = way_of(*before.form, *state.form)) {
-    figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second)));
+    figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second), ArrowWay::open));
   }
   return figure;
 }

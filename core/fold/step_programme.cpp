@@ -67,32 +67,35 @@ private:
   std::string source_;
 };
 
-MoveKind kind_of(StepVerb verb) {
-  switch (verb) {
+/// What a line of the steps file does to the paper; `crease` is what its fold creases.
+Effect effect_of(const StepLine& step, MakeCreases crease) {
+  switch (step.kind) {
   case StepVerb::valley:
   case StepVerb::mountain:
-    return MoveKind::fold;
+    crease.fold = step.kind == StepVerb::valley ? Fold::valley : Fold::mountain;
+    return Refold{RefoldWay::fold, std::move(crease)};
   case StepVerb::crease:
-    return MoveKind::align;
+    return crease;
   case StepVerb::pinch:
-    return MoveKind::pinch;
+    crease.extent = Extent::pinch;
+    return crease;
   case StepVerb::unfold:
-    return MoveKind::unfold;
+    return Refold{RefoldWay::unfold, {}};
   case StepVerb::over:
-    return MoveKind::turn_over;
+    return Handle{HandleWay::turn_over, 0};
   case StepVerb::turn:
-    return MoveKind::rotate;
+    return Handle{HandleWay::rotate, step.degrees};
   case StepVerb::cross:
   case StepVerb::say:
     break;
   }
-  return MoveKind::check;
+  return Work{WorkWay::check, 0};
 }
 
-double seconds_of(MoveKind kind, const HandProfile& hand) {
-  if (kind == MoveKind::pinch) return hand.pinch_seconds;
-  if (kind == MoveKind::turn_over) return hand.turn_seconds;
-  return kind == MoveKind::rotate ? hand.rotate_seconds : hand.fold_seconds;
+double seconds_of(StepVerb verb, const HandProfile& hand) {
+  if (verb == StepVerb::pinch) return hand.pinch_seconds;
+  if (verb == StepVerb::over) return hand.turn_seconds;
+  return verb == StepVerb::turn ? hand.rotate_seconds : hand.fold_seconds;
 }
 
 } // namespace
@@ -122,21 +125,17 @@ Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::stri
     const StepState& state = sequence.states[i];
     const StepLine& step = sequence.file.lines[at(state.step)];
     Move move;
-    move.kind = kind_of(step.kind);
-    move.seconds = seconds_of(move.kind, hand);
-    move.degrees = step.degrees;
-    move.layers = std::max(1, state.layers);
+    move.seconds = seconds_of(step.kind, hand);
+    MakeCreases made;
+    made.layers = std::max(1, state.layers);
     if (state.fold >= 0) {
       const Element& crease = out.elements[at(state.fold)];
-      move.makes = crease.id;
-      move.spans = crease.spans;
-      move.fold = step.kind == StepVerb::valley     ? Fold::valley
-                  : step.kind == StepVerb::mountain ? Fold::mountain
-                                                    : Fold::undirected;
-      move.extent = step.kind == StepVerb::pinch ? Extent::pinch : Extent::full;
-      move.hand_sigma_mm = std::hypot(hand.sigma_mm, creep_mm(hand, move.layers, caliper_mm));
+      made.makes = crease.id;
+      made.spans = crease.spans;
+      move.hand_sigma_mm = std::hypot(hand.sigma_mm, creep_mm(hand, made.layers, caliper_mm));
       move.sigma_mm = crease.sigma_mm.value_or(hand.sigma_mm);
     }
+    move.effect = effect_of(step, std::move(made));
     out.moves.push_back(std::move(move));
   }
   out.folding = std::make_shared<const SequenceFolding>(std::move(folded), hand.sigma_mm, std::move(source));

@@ -158,14 +158,18 @@ PieceForm bare_form(const Polygon& sheet) {
   return form;
 }
 
-Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent) {
-  CreasePattern rough = form.pattern;
+CreasePattern laid_over(CreasePattern pattern, const std::vector<NewCrease>& creases) {
   for (const NewCrease& c : creases) {
-    const int first = static_cast<int>(rough.vertices.size());
-    rough.vertices.push_back(c.on_sheet.from);
-    rough.vertices.push_back(c.on_sheet.to);
-    rough.edges.push_back({first, first + 1, EdgeKind::unfolded});
+    const int first = static_cast<int>(pattern.vertices.size());
+    pattern.vertices.push_back(c.on_sheet.from);
+    pattern.vertices.push_back(c.on_sheet.to);
+    pattern.edges.push_back({first, first + 1, EdgeKind::unfolded});
   }
+  return pattern;
+}
+
+Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent) {
+  const CreasePattern rough = laid_over(form.pattern, creases);
   HealOptions options;
   options.tolerance_mm = closeness(form);
   options.split_crossings = true;

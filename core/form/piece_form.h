@@ -37,6 +37,9 @@ struct NewCrease {
   int line = 0;
 };
 
+/// A pattern with open creases laid over it, neither joined nor split where they cross.
+CreasePattern laid_over(CreasePattern pattern, const std::vector<NewCrease>& creases);
+
 /// The form with more creases, all of them open: nothing moves. `parent`, when given, gets for each face the one it was
 /// a part of. Fails when creases lie too close together to tell apart.
 Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,

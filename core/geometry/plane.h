@@ -18,6 +18,7 @@ struct Segment {
   [[nodiscard]] double length() const { return (to - from).norm(); }
   [[nodiscard]] Point middle() const { return (from + to) / 2; }
   [[nodiscard]] Point at(double t) const { return from + t * (to - from); }
+  friend bool operator==(const Segment& a, const Segment& b) { return a.from == b.from && a.to == b.to; }
 };
 
 /// The line n·p = c; `normal` has length 1.

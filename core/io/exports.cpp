@@ -56,6 +56,7 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
   PrintOptions print;
   print.paper = options.paper;
   print.text = options.text;
+  print.fonts = options.fonts;
   std::vector<Page> pages;
   if (options.part != ExportPart::handout_only) pages = template_pages(project.programme, title_of(project), print);
   if (options.part != ExportPart::template_only) {

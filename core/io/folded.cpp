@@ -1,8 +1,9 @@
 #include "io/folded.h"
 
 #include "io/formats.h"
-#include "io/svg.h"
+#include "io/svg_writer.h"
 #include "pattern/folded_view.h"
+#include "programme/line_look.h"
 
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -42,25 +43,33 @@ std::string folded_svg(const PatternProof& proof, const std::string& title, cons
   const FoldedView view = folded_view(proof, options.from_behind);
   constexpr double margin = 5;
   const Point size = view.box.size() + Point{2 * margin, 2 * margin};
-  const auto x = [&](const Point& p) { return p.x() - view.box.low.x() + margin; };
-  const auto y = [&](const Point& p) { return view.box.high.y() - p.y() + margin; };
-  std::string out = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
-                                "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.6g}mm\" height=\"{1:.6g}mm\" "
-                                "viewBox=\"0 0 {0:.6g} {1:.6g}\">\n<title>{2}</title>\n",
-                                size.x(), size.y(), xml_escaped(title));
+  constexpr int digits = 9;
+  const auto place = [&](const Point& p) {
+    return Point{p.x() - view.box.low.x() + margin, view.box.high.y() - p.y() + margin};
+  };
+  SvgWriter svg({0, 0}, size);
+  svg.title(title);
   for (const FoldedPatch& p : view.patches) {
     const std::string& colour = p.coloured ? options.face : options.underside;
-    out += "<path d=\"";
-    for (std::size_t i = 0; i < p.outline.size(); ++i)
-      out += fmt::format("{}{:.9g},{:.9g}", i == 0 ? "M" : " L", x(p.outline[i]), y(p.outline[i]));
-    out += fmt::format(" Z\" fill=\"{0}\" stroke=\"{0}\" stroke-width=\"0.05\" data-face=\"{1}\"/>\n", colour, p.face);
+    std::string path;
+    for (std::size_t i = 0; i < p.outline.size(); ++i) {
+      const Point at = place(p.outline[i]);
+      path += fmt::format("{}{:.9g},{:.9g}", i == 0 ? "M" : " L", at.x(), at.y());
+    }
+    pugi::xml_node node = svg.add("path");
+    set(node, "d", path + " Z");
+    set(node, "fill", colour);
+    set(node, "stroke", colour);
+    set(node, "stroke-width", 0.05);
+    set(node, "data-face", std::to_string(p.face));
   }
-  for (const FoldedEdge& e : view.edges)
-    out += fmt::format("<line x1=\"{:.9g}\" y1=\"{:.9g}\" x2=\"{:.9g}\" y2=\"{:.9g}\" class=\"{}\" stroke=\"#26241F\" "
-                       "stroke-width=\"{}\" stroke-linecap=\"round\"/>\n",
-                       x(e.segment.from), y(e.segment.from), x(e.segment.to), y(e.segment.to), e.raw ? "raw" : "folded",
-                       e.raw ? 0.35 : 0.25);
-  return out + "</svg>\n";
+  for (const FoldedEdge& e : view.edges) {
+    pugi::xml_node node = svg.line(place(e.segment.from), place(e.segment.to), e.raw ? "raw" : "folded", digits);
+    set(node, "stroke", std::string(paper_ink));
+    set(node, "stroke-width", e.raw ? 0.35 : 0.25);
+    set(node, "stroke-linecap", std::string("round"));
+  }
+  return svg.document();
 }
 
 Result<std::string> folded_bytes(const PatternProof& proof, const std::string& file_name, const std::string& title,

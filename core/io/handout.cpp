@@ -1,6 +1,9 @@
 #include "io/handout.h"
 
+#include "io/figure_drawing.h"
 #include "io/svg.h"
+#include "io/svg_writer.h"
+#include "programme/line_look.h"
 
 #include <fmt/format.h>
 
@@ -11,54 +14,7 @@
 namespace uc {
 namespace {
 
-constexpr const char* ink = "#26241F";
-constexpr const char* faint = "#7D786C";
-
-struct Pen {
-  const char* colour;
-  double width;
-  std::vector<double> dash;
-};
-
-Pen pen_of(LineStyle style) {
-  switch (style) {
-  case LineStyle::raw_edge:
-    return {ink, 0.4, {}};
-  case LineStyle::mountain:
-    return {"#7B3F91", 0.25, {3.2, 0.8, 0.4, 0.8, 0.4, 0.8}};
-  case LineStyle::valley:
-    return {"#14735F", 0.25, {1.6, 1.0}};
-  case LineStyle::pinch:
-    return {"#A86B00", 0.5, {}};
-  case LineStyle::unfolded:
-    return {"#CFC8B8", 0.15, {}};
-  case LineStyle::cut:
-    return {ink, 0.35, {3, 2}};
-  case LineStyle::moving:
-    return {"#A86B00", 0.7, {}};
-  case LineStyle::target:
-    return {ink, 0.6, {}};
-  case LineStyle::fresh:
-    return {"#14735F", 0.6, {2.0, 1.2}};
-  case LineStyle::undirected:
-    break;
-  }
-  return {faint, 0.2, {}};
-}
-
-std::string kind_class(LineStyle style) {
-  switch (style) {
-  case LineStyle::mountain:
-    return "mountain";
-  case LineStyle::valley:
-    return "valley";
-  case LineStyle::cut:
-    return "cut";
-  default:
-    return "undirected";
-  }
-}
-
+constexpr const char* ink = paper_ink;
 /// A small cross that continues over the seam of two tiles.
 void registration(Page& page, const Point& at) {
   page.line(at - Point{4, 0}, at + Point{4, 0}, ink, 0.15);
@@ -87,88 +43,6 @@ void head(Page& page, const PrintOptions& o, const std::string& title, const std
 }
 
 } // namespace
-
-void draw_figure(Page& page, const Figure& figure, const Point& at, const Point& size) {
-  const Box box = figure.bounds();
-  const double scale = std::min(size.x() / box.size().x(), size.y() / box.size().y()) * 0.96;
-  const Point centre = box.centre();
-  const auto place = [&](const Point& p) {
-    return Point{at.x() + size.x() / 2 + (p.x() - centre.x()) * scale,
-                 at.y() + size.y() / 2 - (p.y() - centre.y()) * scale};
-  };
-  const auto polygon = [&](const Polygon& points, const char* fill, double opacity) {
-    PagePath path;
-    for (const Point& p : points) path.points.push_back(place(p));
-    path.closed = true;
-    path.fill = fill;
-    path.stroke = ink;
-    path.width_mm = 0.35;
-    path.opacity = opacity;
-    page.items.emplace_back(std::move(path));
-  };
-  if (figure.patches.empty()) polygon(figure.outline, figure.underside_up ? "#FCFAF5" : "#F6DDB4", 1);
-  for (const FigurePatch& patch : figure.patches) {
-    PagePath face;
-    for (const Point& p : patch.outline) face.points.push_back(place(p));
-    face.closed = true;
-    face.fill = patch.coloured ? "#F6DDB4" : "#FCFAF5";
-    page.items.emplace_back(std::move(face));
-    for (std::size_t i = 0; i < patch.outline.size(); ++i) {
-      const Pen pen = pen_of(patch.sides[i]);
-      page.line(place(patch.outline[i]), place(patch.outline[(i + 1) % patch.outline.size()]), pen.colour, pen.width,
-                pen.dash);
-    }
-  }
-  if (!figure.flap.empty()) polygon(figure.flap, figure.underside_up ? "#F6DDB4" : "#FCFAF5", 0.55);
-  for (const FigureLine& l : figure.lines) {
-    const Pen pen = pen_of(l.style);
-    page.line(place(l.segment.from), place(l.segment.to), pen.colour, pen.width, pen.dash);
-  }
-  for (const Figure::Label& label : figure.labels)
-    page.text(place(label.at) + (label.at_point ? Point{0, -1.6} : Point{0, 3}), label.text, 2.4, false, Align::centre);
-  const auto arrow_along = [&](std::vector<Point> points, bool curve) {
-    const Point tip = points.back();
-    const Point back = (points[points.size() - 2] - tip).normalized();
-    const Point across{-back.y(), back.x()};
-    PagePath arrow;
-    arrow.points = std::move(points);
-    arrow.curve = curve;
-    arrow.stroke = ink;
-    arrow.width_mm = 0.4;
-    PagePath point;
-    point.points = {tip, tip + 2.4 * back + 1.0 * across, tip + 2.4 * back - 1.0 * across};
-    point.closed = true;
-    point.fill = ink;
-    page.items.emplace_back(std::move(arrow));
-    page.items.emplace_back(std::move(point));
-  };
-  for (const auto& arrow : figure.arrows) arrow_along({place(arrow[0]), place(arrow[1]), place(arrow[2])}, true);
-  for (const Point& dot : figure.dots) {
-    PagePath ring;
-    for (int i = 0; i < 16; ++i) {
-      const double angle = i * std::numbers::pi / 8;
-      ring.points.push_back(place(dot) + 0.9 * Point{std::cos(angle), std::sin(angle)});
-    }
-    ring.closed = true;
-    ring.fill = "#E7B04A";
-    ring.stroke = ink;
-    ring.width_mm = 0.25;
-    page.items.emplace_back(std::move(ring));
-  }
-  const Point middle = place(centre);
-  const double reach = 0.2 * std::min(size.x(), size.y());
-  if (figure.turns_over) {
-    arrow_along({middle - Point{1.4 * reach, 0}, middle - Point{0, 1.2 * reach}, middle + Point{1.4 * reach, 0}}, true);
-  } else if (figure.turn_deg != 0) {
-    std::vector<Point> arc;
-    const double sense = figure.turn_deg > 0 ? 1 : -1;
-    for (int i = 0; i <= 24; ++i) {
-      const double angle = std::numbers::pi / 2 + sense * (i - 12) * std::numbers::pi / 15;
-      arc.push_back(middle + reach * Point{std::cos(angle), -std::sin(angle)});
-    }
-    arrow_along(std::move(arc), false);
-  }
-}
 
 namespace {
 
@@ -256,9 +130,7 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
           a = std::max(a, 0.0);
           b = std::min(b, end);
           if (b - a < 1e-6) continue;
-          const Pen pen = pen_of(style);
-          page.line(on_page.from + d * a, on_page.from + d * b, pen.colour, pen.width, pen.dash);
-          std::get<PagePath>(page.items.back()).css_class = kind_class(style);
+          draw_line(page, {on_page.from + d * a, on_page.from + d * b}, style);
         }
       };
       for (const FigureLine& l : figure.lines) add(l.segment, l.style);
@@ -327,6 +199,7 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
   const int per_page = rows * columns;
   const int count = static_cast<int>(moves.count);
   const int page_count = std::max(1, (count + per_page - 1) / per_page);
+  const TextMeasure measure(o.fonts);
   std::vector<Page> pages;
   for (int n = 0; n < page_count; ++n) {
     Page page;
@@ -339,7 +212,7 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
       const int row = slot / columns;
       const Point at{o.margin_mm + (slot % columns) * cell_w, top + row * cell_h};
       const HandoutMove move = moves.move(static_cast<std::size_t>(i));
-      draw_figure(page, move.figure, at + Point{2, 2}, {cell_w * 0.46, cell_h - 8});
+      draw_figure(page, move.figure, {at + Point{2, 2}, {cell_w * 0.46, cell_h - 8}});
       const double x = at.x() + cell_w * 0.5;
       page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
       std::vector<std::pair<std::string, double>> paragraphs{{move.text, 3.1}, {move.check, 2.5}};
@@ -349,13 +222,14 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
       const auto height = [&] {
         double sum = 0;
         for (const auto& [words, size] : paragraphs)
-          sum += static_cast<double>(wrapped(words, cell_w * 0.48, scale * size).size()) * scale * size * 1.4 + 1.2;
+          sum += static_cast<double>(measure.wrapped(words, cell_w * 0.48, scale * size).size()) * scale * size * 1.4 +
+                 1.2;
         return sum;
       };
       while (height() > cell_h - 13 && scale > 0.5) scale *= 0.95;
       double y = at.y() + 13;
       for (const auto& [words, size] : paragraphs) {
-        for (const std::string& line : wrapped(words, cell_w * 0.48, scale * size)) {
+        for (const std::string& line : measure.wrapped(words, cell_w * 0.48, scale * size)) {
           page.text({x, y}, line, scale * size);
           y += scale * size * 1.4;
         }
@@ -382,7 +256,7 @@ std::string handout_html(const HandoutMoves& moves, const std::string& title, co
     Page drawing;
     drawing.width_mm = 70;
     drawing.height_mm = 60;
-    draw_figure(drawing, move.figure, {5, 5}, {60, 50});
+    draw_figure(drawing, move.figure, {{5, 5}, {60, 50}});
     html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1, xml_escaped(move.text));
     if (!move.check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(move.check));
     if (!move.caution.empty()) html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(move.caution));

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "io/page.h"
+#include "io/text_measure.h"
 #include "programme/figure.h"
 #include "programme/text.h"
 
@@ -12,10 +13,8 @@ struct PrintOptions {
   PaperSize paper{"A4", 210, 297};
   double margin_mm = 10;
   TextStyle text;
+  PageFonts fonts; // that words are measured in
 };
-
-/// A move's drawing into a box of the page (top left corner and size, mm).
-void draw_figure(Page& page, const Figure& figure, const Point& at, const Point& size);
 
 /// How many pages the template and the hand-out take, told without making them.
 std::size_t template_page_count(const Figure& figure, const PrintOptions& options);

@@ -93,6 +93,39 @@ std::vector<std::string> texts_of(const std::vector<ElementId>& ids) {
   return texts;
 }
 
+namespace {
+
+void write_creases(const MakeCreases& c, Json& j) {
+  if (c.makes) j["makes"] = text_of(*c.makes);
+  if (!c.spans.empty()) j["spans"] = json_of(c.spans);
+  if (c.extent != Extent::full) j["extent"] = name_of(c.extent);
+  if (c.fold != Fold::undirected) j["fold"] = name_of(c.fold);
+  if (c.layers != 1) j["layers"] = c.layers;
+  if (c.replaces) j["replaces"] = true;
+  if (!c.ends.empty()) j["ends"] = texts_of(c.ends);
+  if (c.settles) j["settles"] = true;
+}
+
+/// What a move does, beside its kind.
+void write_effect(const Move& move, Json& j) {
+  by_effect(
+      move, [&](const MakeCreases& e) { write_creases(e, j); }, [&](const Refold& e) { write_creases(e.creases, j); },
+      [&](const Collapse& e) {
+        j["from_percent"] = e.from_percent;
+        j["to_percent"] = e.to_percent;
+      },
+      [](const Join&) {},
+      [&](const Handle& e) {
+        if (e.degrees != 0) j["degrees"] = e.degrees;
+      },
+      [&](const Cut& e) { j["spans"] = json_of(e.along); },
+      [&](const Work& e) {
+        if (e.minutes != 0) j["wait_minutes"] = e.minutes;
+      });
+}
+
+} // namespace
+
 Json json_of(const Programme& p) {
   Json sheet = Json::array();
   for (const Point& v : p.sheet) sheet.push_back({v.x(), v.y()});
@@ -109,28 +142,20 @@ Json json_of(const Programme& p) {
   }
   Json moves = Json::array();
   for (const Move& m : p.moves) {
-    Json j = {{"kind", name_of(m.kind)}, {"seconds", m.seconds}};
-    if (!m.moving.empty()) j["moving"] = texts_of(m.moving);
-    if (!m.through.empty()) j["through"] = texts_of(m.through);
-    if (!m.onto.empty()) j["onto"] = texts_of(m.onto);
-    if (m.makes) j["makes"] = text_of(*m.makes);
-    if (!m.spans.empty()) j["spans"] = json_of(m.spans);
-    if (m.extent != Extent::full) j["extent"] = name_of(m.extent);
-    if (m.fold != Fold::undirected) j["fold"] = name_of(m.fold);
-    if (m.layers != 1) j["layers"] = m.layers;
-    if (m.degrees != 0) j["degrees"] = m.degrees;
-    if (m.wait_minutes != 0) j["wait_minutes"] = m.wait_minutes;
+    Json j = {{"kind", kind_name(m)}, {"seconds", m.seconds}};
+    if (!m.aligned.moving.empty()) j["moving"] = texts_of(m.aligned.moving);
+    if (!m.aligned.through.empty()) j["through"] = texts_of(m.aligned.through);
+    if (!m.aligned.onto.empty()) j["onto"] = texts_of(m.aligned.onto);
+    if (m.aligned.choice) j["choice"] = true;
+    write_effect(m, j);
     if (m.caution != Caution::none) j["caution"] = name_of(m.caution);
     if (m.sigma_mm != 0) j["sigma_mm"] = number(m.sigma_mm);
     if (m.hand_sigma_mm != 0) j["hand_sigma_mm"] = m.hand_sigma_mm;
-    if (m.repeats > 0) j["repeat"] = m.repeat, j["repeats"] = m.repeats;
-    if (m.choice) j["choice"] = true;
-    if (m.replaces) j["replaces"] = true;
-    if (!m.ends.empty()) j["ends"] = texts_of(m.ends);
-    if (m.settles) j["settles"] = true;
+    if (m.repeat) j["repeat"] = {{"of", m.repeat->repeat}, {"time", m.repeat->time}};
     moves.push_back(std::move(j));
   }
   Json j = {{"sheet", sheet}, {"elements", elements}, {"moves", moves}};
+  for (const Repeat& r : p.repeats) j["repeats"].push_back({{"way", name_of(r.way)}, {"times", r.times}});
   if (p.folding) j["steps"] = p.folding->source();
   return j;
 }
@@ -140,9 +165,9 @@ Json json_of(const RunSummary& s) {
           {"title", s.title},
           {"sheet", s.sheet},
           {"stock", s.stock},
-          {"axis", s.axis},
-          {"method", s.method},
-          {"parts", s.parts},
+          {"kind", s.kind},
+          {"way", s.way},
+          {"size", s.size},
           {"started", s.started},
           {"ended", s.ended},
           {"status", name_of(s.status)},

@@ -3,11 +3,11 @@
 #pragma once
 
 #include "divide/division.h"
+#include "divide/hand_fit.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
 #include "pattern/precrease.h"
 #include "programme/programme.h"
-#include "record/hand_fit.h"
 #include "record/run.h"
 
 #include <nlohmann/json.hpp>

@@ -76,29 +76,68 @@ Element element_from(const JsonReader& e) {
   return element;
 }
 
-Move move_from(const JsonReader& m) {
+MakeCreases creases_from(const JsonReader& m, MakeCreases c) {
+  if (const auto makes = m.find("makes")) c.makes = id_from(*makes);
+  c.spans = segments_from(m.list_at("spans"));
+  c.extent = m.word("extent", c.extent);
+  c.fold = m.word("fold", Fold::undirected);
+  c.layers = m.whole("layers", 1, 10'000, 1);
+  c.replaces = m.flag("replaces", false);
+  c.ends = ids(m, "ends");
+  c.settles = m.flag("settles", false);
+  return c;
+}
+
+Effect effect_from(const JsonReader& m) {
+  const std::string word = m.at("kind").text();
+  const auto effect = effect_named(word);
+  if (!effect) m.at("kind").fail(fmt::format("\"{}\" is not a kind of move", word));
+  return std::visit(EffectCases{
+                        [&](const MakeCreases& e) -> Effect { return creases_from(m, e); },
+                        [&](const Refold& e) -> Effect {
+                          return Refold{e.way, creases_from(m, e.creases)};
+                        },
+                        [&](const Collapse&) -> Effect {
+                          return Collapse{m.number("from_percent", 0, 100, 0), m.number("to_percent", 0, 100, 100)};
+                        },
+                        [](const Join& e) -> Effect { return e; },
+                        [&](const Handle& e) -> Effect {
+                          return Handle{e.way, m.number("degrees", -360, 360, 0)};
+                        },
+                        [&](const Cut&) -> Effect { return Cut{segments_from(m.list_at("spans"))}; },
+                        [&](const Work& e) -> Effect {
+                          return Work{e.way, m.number("wait_minutes", 0, day_minutes, 0)};
+                        },
+                    },
+                    *effect);
+}
+
+/// Which time of which repeat; in earlier versions a move said both, "direction 2 of 3", by itself.
+std::optional<RepeatPlace> repeat_from(const JsonReader& m, std::vector<Repeat>& repeats) {
+  const auto place = m.find("repeat");
+  if (!place) return std::nullopt;
+  if (place->json().is_number()) {
+    const int times = m.whole("repeats", 0, 1'000'000, 0);
+    const int time = place->whole(0, 1'000'000);
+    if (times < 1 || time < 1) return std::nullopt;
+    if (repeats.empty()) repeats.push_back({RepeatWay::directions, times});
+    if (time > repeats.front().times) place->fail("is more than the times it is done");
+    return RepeatPlace{0, time};
+  }
+  const int of = place->at("of").whole(0, 1'000'000);
+  if (static_cast<std::size_t>(of) >= repeats.size()) place->at("of").fail("is not one of the repeats");
+  return RepeatPlace{of, static_cast<int>(place->at("time").whole(1, repeats[static_cast<std::size_t>(of)].times))};
+}
+
+Move move_from(const JsonReader& m, std::vector<Repeat>& repeats) {
   Move move;
-  move.kind = m.at("kind").word<MoveKind>();
+  move.effect = effect_from(m);
   move.seconds = m.number("seconds", 0, most_seconds, 0);
-  move.moving = ids(m, "moving");
-  move.through = ids(m, "through");
-  move.onto = ids(m, "onto");
-  if (const auto makes = m.find("makes")) move.makes = id_from(*makes);
-  move.spans = segments_from(m.list_at("spans"));
-  move.extent = m.word("extent", Extent::full);
-  move.fold = m.word("fold", Fold::undirected);
-  move.layers = m.whole("layers", 1, 10'000, 1);
-  move.degrees = m.number("degrees", -360, 360, 0);
-  move.wait_minutes = m.number("wait_minutes", 0, day_minutes, 0);
+  move.aligned = {ids(m, "moving"), ids(m, "onto"), ids(m, "through"), m.flag("choice", false)};
   move.caution = m.word("caution", Caution::none);
   move.sigma_mm = m.number("sigma_mm", 0, most_file_mm, 0);
   move.hand_sigma_mm = m.number("hand_sigma_mm", 0, most_file_mm, 0);
-  move.repeat = m.whole("repeat", 0, 1'000'000, 0);
-  move.repeats = m.whole("repeats", 0, 1'000'000, 0);
-  move.choice = m.flag("choice", false);
-  move.replaces = m.flag("replaces", false);
-  move.ends = ids(m, "ends");
-  move.settles = m.flag("settles", false);
+  move.repeat = repeat_from(m, repeats);
   return move;
 }
 
@@ -110,22 +149,22 @@ void check_references(const JsonReader& at, const Move& move, const std::set<Ele
         at.at(key).fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   };
-  check("moving", move.moving, false);
-  check("onto", move.onto, false);
-  check("through", move.through, false);
-  check("ends", move.ends, true);
-  if (move.makes && !known.contains(*move.makes))
-    at.at("makes").fail(fmt::format("element {} does not exist in this programme", text_of(*move.makes)));
+  const auto& [moving, onto, through, choice] = move.aligned;
+  const MakeCreases& made = move.creases();
+  check("moving", moving, false);
+  check("onto", onto, false);
+  check("through", through, false);
+  check("ends", made.ends, true);
+  if (made.makes && !known.contains(*made.makes))
+    at.at("makes").fail(fmt::format("element {} does not exist in this programme", text_of(*made.makes)));
   if (has_steps) return;
-  if (move.kind == MoveKind::fold || move.kind == MoveKind::unfold)
-    at.fail("paper that stays folded needs the steps it is folded by");
-  const bool aligns = move.kind == MoveKind::align || move.kind == MoveKind::pinch;
-  if (aligns && move.through.empty() && (move.moving.empty() || move.onto.empty()))
+  if (move.is<Refold>()) at.fail("paper that stays folded needs the steps it is folded by");
+  const bool aligns = move.is(CreaseWay::align);
+  if (aligns && through.empty() && (moving.empty() || onto.empty()))
     at.fail("nothing is aligned; a fold names what is brought onto what");
-  if (move.kind == MoveKind::crease_through && move.onto.empty()) at.fail("a crease names the line it is folded on");
-  if (move.kind == MoveKind::crease_between && move.through.empty())
-    at.fail("a crease between marks names the marks it goes through");
-  if (aligns && move.moving.size() != move.onto.size()) at.fail("moving and onto must be equally long");
+  if (move.is(CreaseWay::through) && onto.empty()) at.fail("a crease names the line it is folded on");
+  if (move.is(CreaseWay::between) && through.empty()) at.fail("a crease between marks names the marks it goes through");
+  if (aligns && moving.size() != onto.size()) at.fail("moving and onto must be equally long");
 }
 
 } // namespace
@@ -208,10 +247,12 @@ Programme programme_from(const JsonReader& r) {
         elements[i].at("made_of").fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   }
+  for (const JsonReader& repeat : r.list_at("repeats"))
+    p.repeats.push_back({repeat.at("way").word<RepeatWay>(), static_cast<int>(repeat.at("times").whole(1, 1'000'000))});
   const auto moves = r.at("moves").list();
   p.moves.reserve(moves.size());
   for (const JsonReader& m : moves) {
-    p.moves.push_back(move_from(m));
+    p.moves.push_back(move_from(m, p.repeats));
     check_references(m, p.moves.back(), known, r.find("steps").has_value());
   }
   if (const auto steps = r.find("steps")) {
@@ -228,9 +269,17 @@ RunDetail run_detail_from(const JsonReader& r) {
   s.title = r.at("title").text();
   s.sheet = r.text("sheet", "");
   s.stock = r.text("stock", "");
-  s.axis = r.text("axis", "");
-  s.method = r.text("method", "");
-  s.parts = r.whole("parts", 0, 1 << 20, 0);
+  if (r.find("axis")) { // as earlier versions wrote it: the grid that was folded
+    const std::string axis = r.text("axis", "");
+    const std::string method = r.text("method", "");
+    s.kind = axis == "pattern" ? "pre-crease" : "division";
+    s.way = axis == "pattern" ? method : axis + ", " + method;
+    s.size = r.whole("parts", 0, 1 << 20, 0);
+  } else {
+    s.kind = r.text("kind", "");
+    s.way = r.text("way", "");
+    s.size = r.whole("size", 0, 1 << 24, 0);
+  }
   s.started = r.text("started", "");
   s.ended = r.text("ended", "");
   s.status = r.word("status", RunStatus::finished);
@@ -284,13 +333,14 @@ Result<std::vector<StoredPlan>> stored_plans(const RunDetail& run) {
 }
 
 std::vector<std::optional<int>> moves_of_steps(const StoredPlan& plan, std::size_t family, const Programme& programme) {
-  const auto makes_line = [](const Move& m) {
-    return m.makes && (m.kind == MoveKind::align || m.kind == MoveKind::crease_through || m.kind == MoveKind::pinch ||
-                       m.kind == MoveKind::guess || m.kind == MoveKind::crease_between || m.kind == MoveKind::mark);
+  const auto line_made_by = [](const Move& m) -> std::optional<ElementId> {
+    const auto* crease = std::get_if<MakeCreases>(&m.effect);
+    if (!crease || crease->way == CreaseWay::both_ways || crease->way == CreaseWay::score) return std::nullopt;
+    return crease->makes;
   };
   std::map<ElementId, std::vector<int>> making; // moves that make an element, in order
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    if (makes_line(programme.moves[i])) making[*programme.moves[i].makes].push_back(static_cast<int>(i));
+    if (const auto line = line_made_by(programme.moves[i])) making[*line].push_back(static_cast<int>(i));
   }
   std::map<int, std::size_t> made; // how often a line was made by the steps before
   std::vector<std::optional<int>> out;

@@ -1,7 +1,5 @@
 #include "io/page.h"
 
-#include <sstream>
-
 namespace uc {
 
 void Page::line(const Point& a, const Point& b, const std::string& colour, double width, std::vector<double> dash) {
@@ -21,20 +19,6 @@ void Page::text(const Point& at, std::string words, double size, bool bold, Alig
   t.bold = bold;
   t.align = align;
   items.emplace_back(std::move(t));
-}
-
-std::vector<std::string> wrapped(const std::string& words, double width_mm, double size_mm) {
-  const auto most = static_cast<std::size_t>(width_mm / (0.52 * size_mm));
-  std::vector<std::string> lines;
-  std::istringstream in(words);
-  std::string word;
-  while (in >> word) {
-    if (lines.empty() || lines.back().size() + 1 + word.size() > most)
-      lines.push_back(word);
-    else
-      lines.back() += " " + word;
-  }
-  return lines;
 }
 
 const std::vector<PaperSize>& paper_sizes() {

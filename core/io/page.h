@@ -42,9 +42,6 @@ struct Page {
   void text(const Point& at, std::string words, double size, bool bold = false, Align align = Align::left);
 };
 
-/// Breaks words into lines of at most `width_mm` at this size, by an average glyph width.
-std::vector<std::string> wrapped(const std::string& words, double width_mm, double size_mm);
-
 struct PaperSize {
   std::string name;
   double width_mm;

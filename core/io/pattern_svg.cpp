@@ -3,7 +3,7 @@
 #include "base/clean_text.h"
 #include "base/text.h"
 #include "io/pattern_json.h"
-#include "io/svg.h"
+#include "io/svg_writer.h"
 
 #include <fmt/format.h>
 #include <pugixml.hpp>
@@ -417,21 +417,16 @@ private:
 std::string pattern_svg(const CreasePattern& pattern, const std::string& title) {
   const Box box = pattern.vertices.empty() ? Box{} : bounding_box(pattern.vertices);
   const Point size = box.size().cwiseMax(1e-3);
-  std::string out = fmt::format(
-      "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"
-      "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0}mm\" height=\"{1}mm\" viewBox=\"{2} {3} {0} {1}\" "
-      "data-format=\"under-crease/pattern\">\n<title>{4}</title>\n"
-      "<style>line{{fill:none;stroke-width:.25}}.raw{{stroke:#26241F;stroke-width:.5}}"
-      ".mountain{{stroke:#7B3F91;stroke-dasharray:5 1.2 .6 1.2 .6 1.2}}.valley{{stroke:#14735F;stroke-dasharray:2.4 "
-      "1.4}}.undirected{{stroke:#7D786C}}.unfolded{{stroke:#CFC8B8}}.cut{{stroke:#26241F;stroke-dasharray:3 "
-      "2}}</style>\n",
-      size.x(), size.y(), box.low.x(), -box.high.y(), xml_escaped(title));
+  SvgWriter svg({box.low.x(), -box.high.y()}, size);
+  set(svg.root(), "data-format", std::string("under-crease/pattern"));
+  svg.title(title);
+  svg.line_styles();
+  const auto down = [](const Point& p) { return Point{p.x(), -p.y()}; };
   for (std::size_t i = 0; i < pattern.edges.size(); ++i) {
     const Segment s = pattern.segment(static_cast<int>(i));
-    out += fmt::format("<line x1=\"{}\" y1=\"{}\" x2=\"{}\" y2=\"{}\" class=\"{}\"/>\n", s.from.x(), -s.from.y(),
-                       s.to.x(), -s.to.y(), name_of(pattern.edges[i].kind));
+    svg.line(down(s.from), down(s.to), name_of(pattern.edges[i].kind).c_str());
   }
-  return out + "</svg>\n";
+  return svg.document();
 }
 
 Result<LineWork> parse_svg_lines(const std::string& text) {

@@ -22,26 +22,48 @@ Colour colour_of(const std::string& hex) {
   return {channel(1), channel(3), channel(5)};
 }
 
-/// The bundled faces, kept open as long as pages are drawn.
+/// A face of FreeType and the library it needs. Cairo keeps faces in its caches after they are let go of, so each is
+/// owned by the Cairo face made of it and ends with that.
+struct OwnedFace {
+  std::shared_ptr<FT_LibraryRec_> library;
+  FT_Face face = nullptr;
+  static void end(void* data) {
+    auto* owned = static_cast<OwnedFace*>(data);
+    FT_Done_Face(owned->face);
+    delete owned;
+  }
+};
+
+cairo_font_face_t* face_of_file(const std::shared_ptr<FT_LibraryRec_>& library, const std::string& path) {
+  static const cairo_user_data_key_t key{};
+  FT_Face face = nullptr;
+  if (FT_New_Face(library.get(), path.c_str(), 0, &face) != 0) return nullptr;
+  cairo_font_face_t* made = cairo_ft_font_face_create_for_ft_face(face, 0);
+  auto owned = std::make_unique<OwnedFace>(OwnedFace{library, face});
+  if (cairo_font_face_set_user_data(made, &key, owned.get(), OwnedFace::end) == CAIRO_STATUS_SUCCESS) {
+    owned.release(); // NOLINT(bugprone-unused-return-value): Cairo has it now
+    return made;
+  }
+  cairo_font_face_destroy(made);
+  FT_Done_Face(face);
+  return nullptr;
+}
+
+/// The bundled faces.
 class Faces {
 public:
   explicit Faces(const std::string& folder) {
     static constexpr std::array files = {"Inter-Regular.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf"};
-    if (FT_Init_FreeType(&library_) != 0) return;
-    for (std::size_t i = 0; i < files.size(); ++i) {
-      const std::string path = (std::filesystem::path(folder) / files[i]).string();
-      if (FT_New_Face(library_, path.c_str(), 0, &ft_[i]) == 0)
-        cairo_[i] = cairo_ft_font_face_create_for_ft_face(ft_[i], 0);
-    }
+    FT_Library opened = nullptr;
+    if (FT_Init_FreeType(&opened) != 0) return;
+    const std::shared_ptr<FT_LibraryRec_> library(opened, FT_Done_FreeType);
+    for (std::size_t i = 0; i < files.size(); ++i)
+      cairo_[i] = face_of_file(library, (std::filesystem::path(folder) / files[i]).string());
   }
   ~Faces() {
     for (auto* face : cairo_) {
       if (face) cairo_font_face_destroy(face);
     }
-    for (auto* face : ft_) {
-      if (face) FT_Done_Face(face);
-    }
-    if (library_) FT_Done_FreeType(library_);
   }
   Faces(const Faces&) = delete;
   Faces& operator=(const Faces&) = delete;
@@ -56,8 +78,6 @@ public:
   }
 
 private:
-  FT_Library library_ = nullptr;
-  std::array<FT_Face, 3> ft_{};
   std::array<cairo_font_face_t*, 3> cairo_{};
 };
 

@@ -3,12 +3,9 @@
 
 #include "base/result.h"
 #include "io/page.h"
+#include "io/text_measure.h"
 
 namespace uc {
-
-struct PageFonts {
-  std::string folder; // where the bundled fonts lie; the system's sans and monospace fonts serve when they are missing
-};
 
 /// The PDF's bytes. `title` goes into the document's information.
 Result<std::string> pdf_of(const std::vector<Page>& pages, const std::string& title, const PageFonts& fonts);

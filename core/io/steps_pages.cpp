@@ -2,6 +2,7 @@
 
 #include "fold/step_figure.h"
 #include "fold/step_text.h"
+#include "io/figure_drawing.h"
 #include "io/formats.h"
 #include "io/steps_json.h"
 #include "io/svg.h"
@@ -49,7 +50,8 @@ HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
           }};
 }
 
-std::string steps_svg(const FoldSequence& sequence, const TextStyle& style) {
+std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts) {
+  const TextMeasure measure(fonts);
   constexpr std::size_t columns = 3;
   constexpr double cell_w = 70;
   constexpr double cell_h = 84;
@@ -66,9 +68,9 @@ std::string steps_svg(const FoldSequence& sequence, const TextStyle& style) {
                        margin + 10 + cell_h * static_cast<double>(row)};
     const HandoutMove move = moves.move(i);
     page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
-    draw_figure(page, move.figure, corner + Point{6, 6}, {cell_w - 12, 52});
+    draw_figure(page, move.figure, {corner + Point{6, 6}, {cell_w - 12, 52}});
     double y = corner.y() + 64;
-    for (const std::string& line : wrapped(move.text, cell_w - 8, 3)) {
+    for (const std::string& line : measure.wrapped(move.text, cell_w - 8, 3)) {
       page.text({corner.x(), y}, line, 3);
       y += 4.2;
     }
@@ -83,10 +85,12 @@ Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string&
   const std::string title = title_of(sequence);
   const std::string subtitle = sequence.file.sheet.code();
   const HandoutMoves moves = step_moves(sequence, print.text);
+  PrintOptions printed = print;
+  printed.fonts = fonts;
   if (*format == FileFormat::json) return steps_json(sequence, sigma_mm).dump(1) + "\n";
-  if (*format == FileFormat::svg) return steps_svg(sequence, print.text);
+  if (*format == FileFormat::svg) return steps_svg(sequence, print.text, fonts);
   if (*format == FileFormat::html) return handout_html(moves, title, subtitle);
-  return pdf_of(handout_pages(moves, title, subtitle, print), title, fonts);
+  return pdf_of(handout_pages(moves, title, subtitle, printed), title, fonts);
 }
 
 } // namespace uc

@@ -11,7 +11,7 @@ namespace uc {
 HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style);
 
 /// All figures on one sheet of their own size.
-std::string steps_svg(const FoldSequence& sequence, const TextStyle& style);
+std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts);
 
 /// The bytes of FILE.pdf, .html, .svg or .json, chosen by the ending; fails for others.
 Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,

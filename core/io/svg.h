@@ -10,6 +10,5 @@ namespace uc {
 std::string grid_svg(const Programme& programme, const std::string& title);
 /// One page as SVG, for the HTML hand-out.
 std::string page_svg(const Page& page);
-std::string xml_escaped(const std::string& text);
 
 } // namespace uc

@@ -42,7 +42,7 @@ std::string grid_csv(const Division& d) {
       const std::string position = cell_of(family.extent_mm * k / d.spec.parts);
       const std::string sigma = cell_of(d.plans[f].line_sigma_mm[static_cast<std::size_t>(k)]);
       const auto direction = d.plans[f].task.directions[static_cast<std::size_t>(k)];
-      const char* fold = edge ? "raw" : direction == CreaseDirection::mountain ? "mountain" : "valley";
+      const char* fold = edge ? "raw" : direction == Fold::mountain ? "mountain" : "valley";
       for (const Segment& s : crease_spans(d.layout, family, k, d.spec)) {
         csv += fmt::format("{},{},{},{},{},{},{},{},{},{}\r\n", quoted(family.name), k, d.spec.parts, position, sigma,
                            fold, cell_of(s.from.x()), cell_of(s.from.y()), cell_of(s.to.x()), cell_of(s.to.y()));
@@ -69,12 +69,12 @@ std::string references_csv(const Programme& programme) {
 
 std::string log_csv(const std::vector<RunSummary>& runs) {
   std::string csv =
-      "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,"
+      "id,title,sheet,stock,kind,way,size,started,ended,status,moves_planned,moves_done,"
       "planned_minutes,minutes,planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,"
       "note\r\n";
   for (const RunSummary& r : runs) {
     csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\r\n", r.id, quoted(r.title),
-                       quoted(r.sheet), quoted(r.stock), quoted(r.axis), quoted(r.method), r.parts, quoted(r.started),
+                       quoted(r.sheet), quoted(r.stock), quoted(r.kind), quoted(r.way), r.size, quoted(r.started),
                        quoted(r.ended), name_of(r.status), r.moves_planned, r.moves_done, cell_of(r.planned_minutes, 2),
                        cell_of(r.minutes, 2), cell_of(r.planned_sigma_mm), cell_of(r.planned_worst_mm),
                        r.measured_rms_mm ? cell_of(*r.measured_rms_mm) : "",

@@ -174,6 +174,15 @@ Result<Sheet> parse_sheet(std::string_view text, LengthUnit plain_unit) {
     return Sheet::rectangle(Millimetres{size->height_mm / 2}, Millimetres{size->width_mm});
   }
 
+  // "15 cm" and "15cm square" are squares.
+  std::string one = t;
+  if (const auto word = one.rfind("square"); word != std::string::npos && word > 0 && word + 6 == one.size())
+    one.erase(one.find_last_not_of(' ', word - 1) + 1);
+  if (parse_length(one, plain_unit)) {
+    const auto s = side(one, "side", plain_unit);
+    if (!s) return Error{s.error()};
+    return Sheet::square(*s);
+  }
   const auto wh = two_sides(starts("rect:") ? t.substr(5) : t, plain_unit);
   if (!wh) return Error{wh.error()};
   return Sheet::rectangle(Millimetres{wh->first}, Millimetres{wh->second});

@@ -42,12 +42,12 @@ void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
   if (lines > 0) p.mean_sigma_mm /= lines;
   p.worst_sigma_mm = p.making.worst_sigma_mm;
   for (const Move& move : p.programme.moves) {
-    const bool again = move.kind == MoveKind::work_both_ways;
+    const bool again = move.is(CreaseWay::both_ways);
     p.worked_again += again;
-    p.folds += move.makes.has_value() && !again;
-    p.pinches += move.makes.has_value() && move.extent == Extent::pinch;
-    p.turn_overs += move.kind == MoveKind::turn_over;
-    p.rotations += move.kind == MoveKind::rotate;
+    p.folds += move.creases().makes.has_value() && !again;
+    p.pinches += move.creases().makes.has_value() && move.creases().extent == Extent::pinch;
+    p.turn_overs += move.is(HandleWay::turn_over);
+    p.rotations += move.is(HandleWay::rotate);
   }
   p.minutes = p.programme.planned_seconds() / 60;
 }

@@ -1,5 +1,6 @@
 #include "pattern/precrease_moves.h"
 
+#include "base/dependencies.h"
 #include "divide/division.h"
 #include "programme/holding.h"
 
@@ -152,10 +153,12 @@ private:
       if (along.empty()) continue;
       std::sort(along.begin(), along.end());
       Move mark;
-      mark.kind = MoveKind::mark;
-      mark.onto = {sheet_id(c_.edge(e))};
-      mark.through = {sheet_id(c_.corner(e))};
-      for (const auto& [mm, item] : along) mark.moving.push_back(named_mark(item));
+      MakeCreases marks;
+      marks.way = CreaseWay::mark;
+      mark.effect = marks;
+      mark.aligned.onto = {sheet_id(c_.edge(e))};
+      mark.aligned.through = {sheet_id(c_.corner(e))};
+      for (const auto& [mm, item] : along) mark.aligned.moving.push_back(named_mark(item));
       mark.sigma_mm = c_[along.front().second].sigma_mm;
       mark.hand_sigma_mm = mark.sigma_mm;
       mark.seconds = mark_seconds * static_cast<double>(along.size());
@@ -182,14 +185,9 @@ private:
 
   /// The creases each crease needs, and the later makings of a line that must wait for those who use the earlier one.
   void find_order() {
-    const std::size_t n = c_.items().size();
-    after_.assign(n, {});
-    waits_.assign(n, 0);
-    std::vector<std::vector<int>> users(n);
-    const auto link = [&](int from, int to) {
-      after_[index(from)].push_back(to);
-      ++waits_[index(to)];
-    };
+    needs_ = Dependencies(c_.items().size());
+    std::vector<std::vector<int>> users(c_.items().size());
+    const auto link = [&](int from, int to) { needs_.require(index(from), index(to)); };
     for (int i = 0; i < c_.size(); ++i) {
       if (c_[i].kind != Kind::crease) continue;
       std::set<int> needs;
@@ -220,9 +218,9 @@ private:
     for (int i = c_.size() - 1; i >= 0; --i) {
       if (c_[i].kind != Kind::crease) continue;
       const int l = line_of_[index(i)];
-      below_[index(i)] =
-          m_.lines[index(l)].items.size() == 1 && mountains_only(l) &&
-          std::all_of(after_[index(i)].begin(), after_[index(i)].end(), [&](int next) { return below_[index(next)]; });
+      below_[index(i)] = m_.lines[index(l)].items.size() == 1 && mountains_only(l) &&
+                         std::all_of(needs_.after(index(i)).begin(), needs_.after(index(i)).end(),
+                                     [&](std::size_t next) { return below_[next]; });
     }
   }
 
@@ -235,7 +233,7 @@ private:
       const int l = line_of_[index(i)];
       int own = 2;
       if (i == line(l).items.back() && line(l).carrier >= 0) own = extent_of(i) == Extent::full ? 0 : 1;
-      for (const int next : after_[index(i)]) own = std::min(own, rank_[index(next)]);
+      for (const std::size_t next : needs_.after(index(i))) own = std::min(own, rank_[next]);
       rank_[index(i)] = own;
       const Segment& chord = c_[i].chord;
       const auto ends = errors_.distances(i, c_[i].line, {chord.from, chord.to});
@@ -257,23 +255,23 @@ private:
     choose_sides();
     rank();
     for (const bool underside : {false, true}) {
-      std::vector<int> ready;
-      for (int i = 0; i < c_.size(); ++i) {
-        if (c_[i].kind == Kind::crease && waits_[index(i)] == 0 && below_[index(i)] == static_cast<char>(underside))
-          ready.push_back(i);
-      }
-      if (underside && !ready.empty()) turn_over();
-      while (!ready.empty()) {
-        const auto best =
-            std::min_element(ready.begin(), ready.end(), [&](int a, int b) { return order_key(a) < order_key(b); });
-        const int item = *best;
-        ready.erase(best);
-        hold(item);
-        fold_one(item, underside);
-        for (const int next : after_[index(item)]) {
-          if (--waits_[index(next)] == 0 && below_[index(next)] == static_cast<char>(underside)) ready.push_back(next);
-        }
-      }
+      const auto on_this_side = [&](std::size_t i) {
+        return c_[static_cast<int>(i)].kind == Kind::crease && below_[i] == static_cast<char>(underside);
+      };
+      needs_.run(
+          on_this_side,
+          [&](const std::vector<std::size_t>& ready) {
+            return std::min_element(ready.begin(), ready.end(),
+                                    [&](std::size_t a, std::size_t b) {
+                                      return order_key(static_cast<int>(a)) < order_key(static_cast<int>(b));
+                                    }) -
+                   ready.begin();
+          },
+          [&](std::size_t item) {
+            if (underside) turn_over();
+            hold(static_cast<int>(item));
+            fold_one(static_cast<int>(item), underside);
+          });
     }
     work_again();
   }
@@ -309,10 +307,7 @@ private:
   }
   void turn_over() {
     if (underside_) return;
-    Move turn;
-    turn.kind = MoveKind::turn_over;
-    turn.seconds = hand_.turn_seconds;
-    out_.moves.push_back(turn);
+    out_.moves.push_back(Move::turning_over(hand_.turn_seconds));
     underside_ = true;
   }
 
@@ -320,21 +315,22 @@ private:
     const ConstructionItem& made = c_[item];
     const int l = line_of_[index(item)];
     Move move;
-    move.kind = MoveKind::align;
+    Aligned& aligned = move.aligned;
+    MakeCreases crease;
     const auto point = [&](std::size_t k) { return named_mark(made.points[k]); };
     const auto other = [&](std::size_t k) { return id_of_line_item(made.lines[k]); };
     if (line(l).guessed && version_[index(item)] == 0) {
-      move.kind = MoveKind::guess;
+      crease.way = CreaseWay::guess;
     } else if (made.landing) {
-      move.kind = MoveKind::crease_through;
-      move.moving = {other(0)};
-      move.onto = {other(1)};
+      crease.way = CreaseWay::through;
+      aligned.moving = {other(0)};
+      aligned.onto = {other(1)};
     } else if (made.op == Alignment::O1) {
-      move.kind = MoveKind::crease_between;
-      move.through = {point(0), point(1)};
+      crease.way = CreaseWay::between;
+      aligned.through = {point(0), point(1)};
     } else if (made.op == Alignment::O2) {
-      move.moving = {point(0)};
-      move.onto = {point(1)};
+      aligned.moving = {point(0)};
+      aligned.onto = {point(1)};
     } else if (made.op == Alignment::O3) {
       // The smaller part of the sheet is the one that moves.
       const double low = support(c_.sheet(), made.line.normal).first;
@@ -344,60 +340,61 @@ private:
                          Isometry::reflection_in(made.line) * made.contact.second / 2;
       const bool first_is_low = made.line.distance(seen) < 0;
       const std::size_t moving = first_is_low == low_moves ? 0 : 1;
-      move.moving = {other(moving)};
-      move.onto = {other(1 - moving)};
+      aligned.moving = {other(moving)};
+      aligned.onto = {other(1 - moving)};
     } else if (made.op == Alignment::O4) {
-      move.moving = {other(0)};
-      move.onto = {other(0)};
-      move.through = {point(0)};
+      aligned.moving = {other(0)};
+      aligned.onto = {other(0)};
+      aligned.through = {point(0)};
     } else {
-      move.moving = {point(0)};
-      move.onto = {other(0)};
-      move.through = {point(1)};
+      aligned.moving = {point(0)};
+      aligned.onto = {other(0)};
+      aligned.through = {point(1)};
     }
-    move.choice = line(l).family < 0 && c_.choices(made) > 1;
-    move.fold = underside ? Fold::mountain : Fold::valley;
-    move.hand_sigma_mm = move.kind == MoveKind::guess ? hand_.guess_sigma_mm : hand_.sigma_mm;
-    move.replaces = version_[index(item)] > 0;
-    finish(std::move(move), item, spans(item), extent_of(item));
+    aligned.choice = line(l).family < 0 && c_.choices(made) > 1;
+    crease.fold = underside ? Fold::mountain : Fold::valley;
+    crease.replaces = version_[index(item)] > 0;
+    crease.spans = spans(item);
+    crease.extent = extent_of(item);
+    move.hand_sigma_mm = crease.way == CreaseWay::guess ? hand_.guess_sigma_mm : hand_.sigma_mm;
+    finish(std::move(move), std::move(crease), item);
   }
 
-  void finish(Move move, int item, std::vector<Segment> spans, Extent extent) {
+  void finish(Move move, MakeCreases crease, int item) {
     const int l = line_of_[index(item)];
-    move.makes = line_id(l);
-    move.extent = extent;
-    move.spans = std::move(spans);
+    crease.makes = line_id(l);
     const ConstructionItem& made = c_[item];
-    const Segment reach = move.spans.empty() ? made.chord : Segment{move.spans.front().from, move.spans.back().to};
+    const Segment reach =
+        crease.spans.empty() ? made.chord : Segment{crease.spans.front().from, crease.spans.back().to};
     move.sigma_mm = errors_.distances(item, made.line, {reach.from, reach.to}).rowwise().norm().maxCoeff();
-    if (extent == Extent::pinch && move.kind == MoveKind::align) move.kind = MoveKind::pinch;
-    const double whole = extent == Extent::pinch || scored_ || move.kind == MoveKind::work_both_ways
+    const double whole = crease.extent == Extent::pinch || scored_ || crease.way == CreaseWay::both_ways
                              ? hand_.pinch_seconds
                              : hand_.fold_seconds;
-    move.seconds = whole + further_piece_seconds * std::max(0.0, static_cast<double>(move.spans.size()) - 1);
-    if (extent == Extent::between) state_ends(move);
-    if (move.makes) done_.push_back(l);
+    move.seconds = whole + further_piece_seconds * std::max(0.0, static_cast<double>(crease.spans.size()) - 1);
+    if (crease.extent == Extent::between) state_ends(crease);
+    done_.push_back(l);
+    move.effect = std::move(crease);
     out_.moves.push_back(std::move(move));
   }
 
   /// Names what a partial crease runs from and to: a raw edge, or a line that is there by then.
-  void state_ends(Move& move) const {
+  void state_ends(MakeCreases& crease) const {
     const auto at = [&](const Point& p) -> ElementId {
       for (int e = 0; e < c_.corners(); ++e) {
         if (std::abs(c_[c_.edge(e)].line.distance(p)) < 1e-3) return sheet_id(c_.edge(e));
       }
       ElementId best;
       for (const int l : done_) {
-        if (line_id(l) == *move.makes) continue;
+        if (line_id(l) == *crease.makes) continue;
         if (std::abs(c_[line(l).items.back()].line.distance(p)) > 1e-3) continue;
         if (!best || line(l).family >= 0) best = line_id(l);
         if (line(l).family >= 0) break;
       }
       return best;
     };
-    for (std::size_t i = 0; i < std::min<std::size_t>(2, move.spans.size()); ++i) {
-      move.ends.push_back(at(move.spans[i].from));
-      move.ends.push_back(at(move.spans[i].to));
+    for (std::size_t i = 0; i < std::min<std::size_t>(2, crease.spans.size()); ++i) {
+      crease.ends.push_back(at(crease.spans[i].from));
+      crease.ends.push_back(at(crease.spans[i].to));
     }
   }
 
@@ -423,17 +420,20 @@ private:
     });
     for (auto& [l, pieces] : again) {
       Move move;
-      move.kind = MoveKind::work_both_ways;
-      move.onto = {line_id(l)};
-      move.fold = Fold::mountain;
-      move.settles = !spec_.both_ways;
+      move.aligned.onto = {line_id(l)};
+      MakeCreases crease;
+      crease.way = CreaseWay::both_ways;
+      crease.fold = Fold::mountain;
+      crease.settles = !spec_.both_ways;
       const int item = line(l).items.back();
       double length = 0;
       for (const Segment& s : pieces) length += s.length();
       double made = 0;
       for (const Segment& s : spans(item)) made += s.length();
       const bool all = length > 0.999 * made;
-      finish(std::move(move), item, std::move(pieces), all ? Extent::full : Extent::between);
+      crease.spans = std::move(pieces);
+      crease.extent = all ? Extent::full : Extent::between;
+      finish(std::move(move), std::move(crease), item);
     }
   }
 
@@ -456,14 +456,17 @@ private:
     if (fold == Fold::valley) turn_over();
     const int item = line(l).items.back();
     Move move;
-    move.kind = MoveKind::score;
-    move.through = {named_mark(c_[item].points[0]), named_mark(c_[item].points[1])};
-    move.fold = fold;
+    MakeCreases groove;
+    groove.way = CreaseWay::score;
+    move.aligned.through = {named_mark(c_[item].points[0]), named_mark(c_[item].points[1])};
+    groove.fold = fold;
     move.hand_sigma_mm = score_sigma_mm;
     double length = 0;
     for (const Segment& s : pieces) length += s.length();
     const bool whole = length > 0.999 * c_[item].chord.length();
-    finish(std::move(move), item, std::move(pieces), whole ? Extent::full : Extent::between);
+    groove.spans = std::move(pieces);
+    groove.extent = whole ? Extent::full : Extent::between;
+    finish(std::move(move), std::move(groove), item);
   }
 
   const LineMaking& m_;
@@ -476,8 +479,7 @@ private:
   ConstructionErrors errors_;
   std::vector<int> line_of_; // per item: its line, and which making of it
   std::vector<int> version_;
-  std::vector<std::vector<int>> after_;
-  std::vector<int> waits_;
+  Dependencies needs_{0};
   std::vector<char> below_;
   std::vector<int> rank_;
   std::vector<long> fiftieths_; // of the hand's error: how exact each crease is over the whole sheet

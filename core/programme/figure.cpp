@@ -98,9 +98,9 @@ void add_name(Figure& figure, const Programme& programme, ElementId id, const st
 Point middle_of(const std::vector<Segment>& spans) { return (spans.front().from + spans.back().to) / 2; }
 
 /// A bow from p to q, bulging to the left of the way.
-std::vector<Point> bow(const Point& p, const Point& q) {
+FigureArrow bow(const Point& p, const Point& q) {
   const Point d = q - p;
-  return {p, (p + q) / 2 + 0.28 * Point{-d.y(), d.x()}, q};
+  return {p, (p + q) / 2 + 0.28 * Point{-d.y(), d.x()}, q, ArrowWay::over_and_back};
 }
 
 void add_alignment(Figure& figure, const Programme& programme, const SheetState& state, const Move& move,
@@ -110,23 +110,23 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
                        [&](const auto& c) { return c.element == id && c.pinch; });
   };
   for (const auto& [ids, style] :
-       {std::pair{&move.through, LineStyle::target}, std::pair{&move.onto, LineStyle::target},
-        std::pair{&move.moving, LineStyle::moving}}) {
+       {std::pair{&move.aligned.through, LineStyle::target}, std::pair{&move.aligned.onto, LineStyle::target},
+        std::pair{&move.aligned.moving, LineStyle::moving}}) {
     for (const ElementId id : *ids) {
       add_name(figure, programme, id, spans_of(programme, state, id), pinched(id));
       add_element(figure, programme, state, id, style, places);
     }
   }
-  const bool through = move.kind == MoveKind::crease_through;
-  if (move.moving.empty() || move.onto.empty()) return;
-  const auto axis = line_of(through ? spans_of(programme, state, move.onto.front()) : move.spans);
+  const bool through = move.is(CreaseWay::through);
+  if (move.aligned.moving.empty() || move.aligned.onto.empty()) return;
+  const auto axis = line_of(through ? spans_of(programme, state, move.aligned.onto.front()) : move.creases().spans);
   if (!axis) return;
   const Isometry fold = Isometry::reflection_in(*axis);
-  for (std::size_t i = 0; i < std::min(move.moving.size(), move.onto.size()); ++i) {
-    const auto moving = spans_of(programme, state, move.moving[i]);
+  for (std::size_t i = 0; i < std::min(move.aligned.moving.size(), move.aligned.onto.size()); ++i) {
+    const auto moving = spans_of(programme, state, move.aligned.moving[i]);
     if (moving.empty()) continue;
     Point from = middle_of(moving);
-    if (move.moving[i] == move.onto[i]) {
+    if (move.aligned.moving[i] == move.aligned.onto[i]) {
       // A line folded onto itself: one end of it comes over.
       const Point a = moving.front().from;
       const Point b = moving.back().to;
@@ -143,44 +143,27 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
 /// What the move does, drawn on the sheet as it lies before it.
 void add_effect(Figure& figure, const Programme& programme, const SheetState& state, const Move& move,
                 const Polygon& outline, const Places& places) {
-  const bool crease = move.makes && move.kind != MoveKind::work_both_ways;
-  const auto lines = [&](LineStyle style) {
-    for (const Segment& s : move.spans)
-      figure.lines.push_back({{figure.view * s.from, figure.view * s.to},
-                              style,
-                              move.makes ? places.of(*move.makes) : 0,
-                              state.underside_up});
+  const auto lines = [&](const std::vector<Segment>& spans, LineStyle style, const std::optional<ElementId>& of = {}) {
+    for (const Segment& s : spans)
+      figure.lines.push_back(
+          {{figure.view * s.from, figure.view * s.to}, style, of ? places.of(*of) : 0, state.underside_up});
   };
   add_alignment(figure, programme, state, move, outline, places);
-  switch (effect_of(move.kind)) {
-  case Effect::make_creases:
-    if (crease) add_name(figure, programme, *move.makes, move.spans, move.extent == Extent::pinch);
-    lines(move.extent == Extent::pinch ? LineStyle::pinch : LineStyle::fresh);
-    break;
-  case Effect::cut:
-    lines(LineStyle::cut);
-    break;
-  case Effect::refold: // drawn by its Folding
-  case Effect::collapse:
-  case Effect::join:
-    lines(LineStyle::fresh);
-    break;
-  case Effect::handle: // the arrow is the figure's own
-  case Effect::work:   // what is looked at is drawn with the alignment
-    break;
-  }
-}
-
-/// The outline as it is before move `index`: the sheet's, or what a cut has left of it.
-Polygon outline_before(const Programme& programme, int index) {
-  Polygon outline = programme.sheet;
-  for (int i = 0; i < std::min(index, static_cast<int>(programme.moves.size())); ++i) {
-    const Move& move = programme.moves[static_cast<std::size_t>(i)];
-    if (move.kind != MoveKind::cut || move.spans.size() < 3) continue;
-    outline.clear();
-    for (const Segment& s : move.spans) outline.push_back(s.from);
-  }
-  return outline;
+  by_effect(
+      move,
+      [&](const MakeCreases& made) {
+        const bool pinch = made.extent == Extent::pinch;
+        if (made.makes && made.way != CreaseWay::both_ways) add_name(figure, programme, *made.makes, made.spans, pinch);
+        lines(made.spans, pinch ? LineStyle::pinch : LineStyle::fresh, made.makes);
+      },
+      [&](const Cut& cut) { lines(cut.along, LineStyle::cut); },
+      [&](const Refold& e) { lines(e.creases.spans, LineStyle::fresh, e.creases.makes); }, // else by its Folding
+      [](const Collapse&) {}, [](const Join&) {},
+      [&](const Handle& how) { // the arrow is the figure's own
+        figure.turns_over = how.way == HandleWay::turn_over;
+        figure.turn_deg = how.degrees;
+      },
+      [](const Work&) {}); // what is looked at is drawn with the alignment
 }
 
 } // namespace
@@ -191,7 +174,7 @@ Box Figure::bounds() const {
   for (const FigurePatch& patch : patches) all.insert(all.end(), patch.outline.begin(), patch.outline.end());
   // Folded paper may be opened far beyond where it lies.
   for (std::size_t i = 0; i < arrows.size() && !patches.empty(); ++i)
-    all.insert(all.end(), arrows[i].begin(), arrows[i].end());
+    all.insert(all.end(), {arrows[i].from, arrows[i].control, arrows[i].to});
   if (all.empty()) {
     for (const FigureLine& l : lines) all.insert(all.end(), {l.segment.from, l.segment.to});
   }
@@ -203,18 +186,16 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   Figure figure;
   // Turning over and rotating are drawn as the sheet lies then, with the arrow of how it came to lie so.
   const bool handles = index >= 0 && index < static_cast<int>(programme.moves.size()) &&
-                       effect_of(programme.moves[static_cast<std::size_t>(index)].kind) == Effect::handle;
+                       programme.moves[static_cast<std::size_t>(index)].is<Handle>();
   const SheetState state = state_after(programme, handles ? index + 1 : index, skipped);
   figure.underside_up = state.underside_up;
   figure.view = view_of(state, bounding_box(programme.sheet).centre());
-  const Polygon outline = outline_before(programme, index);
+  const Polygon outline = outline_before(programme, static_cast<std::size_t>(std::max(0, index)));
   for (const Point& p : outline) figure.outline.push_back(figure.view * p);
   const Places places(programme);
   add_creases(figure, state, places);
   if (index < 0 || index >= static_cast<int>(programme.moves.size())) return figure;
   const Move& move = programme.moves[static_cast<std::size_t>(index)];
-  if (move.kind == MoveKind::turn_over) figure.turns_over = true;
-  if (move.kind == MoveKind::rotate) figure.turn_deg = move.degrees;
   add_effect(figure, programme, state, move, outline, places);
   return figure;
 }
@@ -228,8 +209,9 @@ Figure crease_figure(const Programme& programme, bool underside_up) {
   figure.view = view_of(state, bounding_box(programme.sheet).centre());
   for (const Point& p : programme.sheet) figure.outline.push_back(figure.view * p);
   for (const Move& move : programme.moves) {
-    if (move.kind != MoveKind::cut) continue;
-    for (const Segment& s : move.spans)
+    const auto* cut = std::get_if<Cut>(&move.effect);
+    if (!cut) continue;
+    for (const Segment& s : cut->along)
       figure.lines.push_back({{figure.view * s.from, figure.view * s.to}, LineStyle::cut});
   }
   add_creases(figure, state, Places(programme));
@@ -245,7 +227,8 @@ Figure labelled_figure(const Programme& programme, bool underside_up) {
     Point at = e.spans.front().from;
     for (const Move& move : programme.moves) {
       // Off the middle, where names of crossing creases would meet.
-      if (move.makes == e.id && !move.spans.empty()) at = move.spans.front().at(0.62);
+      const MakeCreases& made = move.creases();
+      if (made.makes == e.id && !made.spans.empty()) at = made.spans.front().at(0.62);
     }
     figure.labels.push_back({figure.view * at, e.label, true});
   }

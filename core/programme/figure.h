@@ -22,13 +22,24 @@ struct FigurePatch {
   std::vector<LineStyle> sides; // of the outline, from each corner to the next
 };
 
+/// What an arrow says of the paper: it comes over, goes behind, comes over and back again, or is opened.
+enum class ArrowWay { over, behind, over_and_back, open };
+
+/// A quadratic curve.
+struct FigureArrow {
+  Point from = Point::Zero();
+  Point control = Point::Zero();
+  Point to = Point::Zero();
+  ArrowWay way = ArrowWay::over;
+};
+
 struct Figure {
   Polygon outline; // in view coordinates: mm, x right, y up
   bool underside_up = false;
   std::vector<FigurePatch> patches; // of folded paper, the lowest first; then the outline is only its extent
   std::vector<FigureLine> lines;
-  Polygon flap;                           // where the moved part lands, empty when nothing moves
-  std::vector<std::vector<Point>> arrows; // quadratic curves: from, control, to; empty when nothing moves
+  Polygon flap;                    // where the moved part lands, empty when nothing moves
+  std::vector<FigureArrow> arrows; // empty when nothing moves
   struct Label {
     Point at = Point::Zero();
     std::string text;

@@ -24,11 +24,7 @@ std::optional<Move> Holding::take(const Point& way, bool underside) {
   if (std::abs(turn) < 1e-9) return std::nullopt;
   const double radians = -turn * std::numbers::pi / 180;
   way_ = Isometry::rotation_about(Point::Zero(), radians) * *way_;
-  Move rotate;
-  rotate.kind = MoveKind::rotate;
-  rotate.degrees = underside ? -turn : turn;
-  rotate.seconds = hand_.rotate_seconds;
-  return rotate;
+  return Move::rotating(underside ? -turn : turn, hand_.rotate_seconds);
 }
 
 } // namespace uc

@@ -1,77 +1,59 @@
 // A move is one thing the hands do: what is aligned with what, how far the crease runs, what it makes. Moves are data;
-// sentences are generated from them (programme/text.h), so they can be translated and re-dimensioned.
+// sentences are generated from them (programme/text.h), so they can be translated and re-dimensioned. A move is what is
+// aligned and one effect of a closed set.
 #pragma once
 
 #include "base/names.h"
 
 #include "geometry/plane.h"
+#include "geometry/polygon.h"
 #include "programme/element_id.h"
 
 #include <optional>
 #include <string>
+#include <variant>
 #include <vector>
 
 namespace uc {
 
-enum class MoveKind {
-  align,          // bring `moving` onto `onto` and crease
-  crease_through, // fold on the existing crease `onto`, crease where `moving` lands
-  crease_between, // crease through the points of `through`
-  pinch,          // as align, but only a mark
-  guess,          // a mark placed by eye
-  score,
-  cut,
-  turn_over,
-  rotate,
-  work_both_ways, // fold an existing crease the other way as well
-  collapse,
-  join,
-  wait,
-  damp,
-  clip,
-  glue,
-  curl,
-  check,
-  mark,  // a mark that is measured: with a ruler or a printed template
-  fold,  // paper is brought over and stays there
-  unfold // what was folded lies open again
+/// How a crease is made on a sheet that lies open again afterwards.
+enum class CreaseWay {
+  align,    // bring `moving` onto `onto` and crease
+  through,  // fold on the existing crease `onto`, crease where `moving` lands
+  between,  // crease through the points of `through`
+  guess,    // a mark placed by eye
+  score,    // drawn with a blunt point along a ruler
+  mark,     // measured: with a ruler or a printed template
+  both_ways // fold an existing crease the other way as well
 };
 template <>
 inline constexpr auto
-    enum_words<MoveKind> = std::to_array<Word<MoveKind>>({{MoveKind::align, "align"},
-                                                          {MoveKind::crease_through, "crease-through"},
-                                                          {MoveKind::crease_between, "crease-between"},
-                                                          {MoveKind::pinch, "pinch"},
-                                                          {MoveKind::guess, "guess"},
-                                                          {MoveKind::score, "score"},
-                                                          {MoveKind::cut, "cut"},
-                                                          {MoveKind::turn_over, "turn-over"},
-                                                          {MoveKind::rotate, "rotate"},
-                                                          {MoveKind::work_both_ways, "work-both-ways"},
-                                                          {MoveKind::collapse, "collapse"},
-                                                          {MoveKind::join, "join"},
-                                                          {MoveKind::wait, "wait"},
-                                                          {MoveKind::damp, "damp"},
-                                                          {MoveKind::clip, "clip"},
-                                                          {MoveKind::glue, "glue"},
-                                                          {MoveKind::curl, "curl"},
-                                                          {MoveKind::check, "check"},
-                                                          {MoveKind::mark, "mark"},
-                                                          {MoveKind::fold, "fold"},
-                                                          {MoveKind::unfold, "unfold"}});
+    enum_words<CreaseWay> = std::to_array<Word<CreaseWay>>({{CreaseWay::align, "align"},
+                                                            {CreaseWay::through, "crease-through"},
+                                                            {CreaseWay::between, "crease-between"},
+                                                            {CreaseWay::guess, "guess"},
+                                                            {CreaseWay::score, "score"},
+                                                            {CreaseWay::mark, "mark"},
+                                                            {CreaseWay::both_ways, "work-both-ways"}});
 
-/// What a move does to the paper: a closed set. Whoever works out states, drawings or words has a case for each, so a
-/// new one does not compile until it has them.
-enum class Effect {
-  make_creases, // the sheet lies open again after it
-  refold,       // paper lies in other layers after it
-  collapse,
-  join,
-  handle, // it is turned over or rotated
-  cut,
-  work // wait, damp, clip, glue, curl, look
-};
-Effect effect_of(MoveKind kind);
+enum class RefoldWay { fold, unfold };
+template <>
+inline constexpr auto enum_words<RefoldWay> = std::to_array<Word<RefoldWay>>({{RefoldWay::fold, "fold"},
+                                                                              {RefoldWay::unfold, "unfold"}});
+
+enum class HandleWay { turn_over, rotate };
+template <>
+inline constexpr auto enum_words<HandleWay> = std::to_array<Word<HandleWay>>({{HandleWay::turn_over, "turn-over"},
+                                                                              {HandleWay::rotate, "rotate"}});
+
+enum class WorkWay { wait, damp, clip, glue, curl, check };
+template <>
+inline constexpr auto enum_words<WorkWay> = std::to_array<Word<WorkWay>>({{WorkWay::wait, "wait"},
+                                                                          {WorkWay::damp, "damp"},
+                                                                          {WorkWay::clip, "clip"},
+                                                                          {WorkWay::glue, "glue"},
+                                                                          {WorkWay::curl, "curl"},
+                                                                          {WorkWay::check, "check"}});
 
 enum class Fold { undirected, valley, mountain };
 template <>
@@ -119,30 +101,111 @@ inline constexpr auto enum_words<Extent> = std::to_array<Word<Extent>>({{Extent:
                                                                         {Extent::partial, "partial"},
                                                                         {Extent::between, "between"}});
 
-struct Move {
-  MoveKind kind = MoveKind::check;
-  // What is aligned, by element ids: moving[i] comes onto onto[i]; a line that comes onto itself is creased square to
-  // it. The crease goes through every element of `through`.
+/// What comes together, by element ids: moving[i] comes onto onto[i]; a line that comes onto itself is creased square
+/// to it. The crease goes through every element of `through`.
+struct Aligned {
   std::vector<ElementId> moving;
   std::vector<ElementId> onto;
   std::vector<ElementId> through;
+  bool choice = false; // other creases would bring the same together; the sentence says which is meant
+  friend bool operator==(const Aligned&, const Aligned&) = default;
+};
+
+/// The sheet lies open again after it.
+struct MakeCreases {
+  CreaseWay way = CreaseWay::align;
   std::optional<ElementId> makes;
   Extent extent = Extent::full;
-  std::vector<Segment> spans;  // where paper is creased by this move, mm
+  std::vector<Segment> spans;  // where paper is creased, mm on the bare sheet
   std::vector<ElementId> ends; // elements at both ends of the first spans, none where nothing has a name
   Fold fold = Fold::undirected;
   int layers = 1;
-  double degrees = 0;      // rotate: counter-clockwise as the folder sees the sheet
-  double wait_minutes = 0; // wait, damp, clip, glue
+  bool replaces = false; // makes an element again, more exactly
+  bool settles = false;  // both_ways: the crease is meant to stay as this move folds it
+  friend bool operator==(const MakeCreases&, const MakeCreases&) = default;
+};
+
+/// Paper lies in other layers after it.
+struct Refold {
+  RefoldWay way = RefoldWay::fold;
+  MakeCreases creases;
+  friend bool operator==(const Refold&, const Refold&) = default;
+};
+
+/// Creases driven from one fold to another, in percent of closed.
+struct Collapse {
+  double from_percent = 0;
+  double to_percent = 100;
+  friend bool operator==(const Collapse&, const Collapse&) = default;
+};
+
+/// A tab goes into a pocket.
+struct Join {
+  friend bool operator==(const Join&, const Join&) = default;
+};
+
+struct Handle {
+  HandleWay way = HandleWay::turn_over;
+  double degrees = 0; // rotate: counter-clockwise as the folder sees the sheet
+  friend bool operator==(const Handle&, const Handle&) = default;
+};
+
+struct Cut {
+  std::vector<Segment> along; // mm on the bare sheet; a closed outline is what is kept
+  friend bool operator==(const Cut&, const Cut&) = default;
+};
+
+struct Work {
+  WorkWay way = WorkWay::check;
+  double minutes = 0; // wait, damp, clip, glue
+  friend bool operator==(const Work&, const Work&) = default;
+};
+
+/// What a move does to the paper: a closed set. Whoever works out states, drawings or words has a case for each, so a
+/// new one does not compile until it has them.
+using Effect = std::variant<MakeCreases, Refold, Collapse, Join, Handle, Cut, Work>;
+
+/// Which repeat of its programme a move belongs to, and at which time, from 1.
+struct RepeatPlace {
+  int repeat = 0;
+  int time = 1;
+  friend bool operator==(const RepeatPlace&, const RepeatPlace&) = default;
+};
+
+struct Move {
+  Aligned aligned;
+  Effect effect = Work{};
   Caution caution = Caution::none;
   double sigma_mm = 0;      // expected standard error of what it makes, at the worse end
   double hand_sigma_mm = 0; // error this one alignment adds
   double seconds = 0;       // planned
-  int repeat = 0;           // 1-based position in a repeated group, 0 when none: "side 2 of 4"
-  int repeats = 0;
-  bool choice = false;   // other creases would bring the same together; the sentence says which is meant
-  bool replaces = false; // makes an element again, more exactly
-  bool settles = false;  // work_both_ways: the crease is meant to stay as this move folds it
+  std::optional<RepeatPlace> repeat;
+
+  /// What it creases; empty for moves that crease nothing.
+  [[nodiscard]] const MakeCreases& creases() const;
+  /// How far it rotates the sheet, counter-clockwise as the folder sees it; 0 for other moves.
+  [[nodiscard]] double turn_deg() const;
+  [[nodiscard]] bool is(CreaseWay way) const;
+  [[nodiscard]] bool is(RefoldWay way) const;
+  [[nodiscard]] bool is(HandleWay way) const;
+  [[nodiscard]] bool is(WorkWay way) const;
+  template <typename E> [[nodiscard]] bool is() const { return std::holds_alternative<E>(effect); }
+
+  static Move turning_over(double seconds);
+  static Move rotating(double degrees, double seconds);
+  /// What is kept is cut out along its outline.
+  static Move cutting(const Polygon& outline, double seconds);
 };
+
+/// The word for what a move does, as files and tables have it: "align", "pinch", "turn-over", "cut".
+std::string kind_name(const Move& move);
+/// The effect such a word stands for; none for others.
+std::optional<Effect> effect_named(const std::string& word);
+
+/// Calls the case for an effect; every kind must have one.
+template <typename... Case> struct EffectCases : Case... { using Case::operator()...; };
+template <typename... Case> decltype(auto) by_effect(const Move& move, Case... cases) {
+  return std::visit(EffectCases<Case...>{cases...}, move.effect);
+}
 
 } // namespace uc

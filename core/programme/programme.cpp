@@ -20,8 +20,14 @@ double Programme::planned_seconds() const {
   return sum;
 }
 
-int Programme::count(MoveKind kind) const {
-  return static_cast<int>(std::count_if(moves.begin(), moves.end(), [&](const Move& m) { return m.kind == kind; }));
+void append(Programme& to, const Programme& more) {
+  const int repeats = static_cast<int>(to.repeats.size());
+  to.elements.insert(to.elements.end(), more.elements.begin(), more.elements.end());
+  to.repeats.insert(to.repeats.end(), more.repeats.begin(), more.repeats.end());
+  for (const Move& move : more.moves) {
+    to.moves.push_back(move);
+    if (move.repeat) to.moves.back().repeat->repeat += repeats;
+  }
 }
 
 std::vector<Segment> SheetState::Crease::all() const {
@@ -30,46 +36,11 @@ std::vector<Segment> SheetState::Crease::all() const {
   return both;
 }
 
-Effect effect_of(MoveKind kind) {
-  switch (kind) {
-  case MoveKind::align:
-  case MoveKind::crease_through:
-  case MoveKind::crease_between:
-  case MoveKind::pinch:
-  case MoveKind::guess:
-  case MoveKind::score:
-  case MoveKind::mark:
-  case MoveKind::work_both_ways:
-    return Effect::make_creases;
-  case MoveKind::fold:
-  case MoveKind::unfold:
-    return Effect::refold;
-  case MoveKind::collapse:
-    return Effect::collapse;
-  case MoveKind::join:
-    return Effect::join;
-  case MoveKind::turn_over:
-  case MoveKind::rotate:
-    return Effect::handle;
-  case MoveKind::cut:
-    return Effect::cut;
-  case MoveKind::wait:
-  case MoveKind::damp:
-  case MoveKind::clip:
-  case MoveKind::glue:
-  case MoveKind::curl:
-  case MoveKind::check:
-    return Effect::work;
-  }
-  return Effect::work;
-}
-
-void handle(SheetState& state, const Move& move) {
-  if (move.kind == MoveKind::rotate) {
-    state.turned_deg = std::remainder(state.turned_deg + move.degrees, 360);
+void handle(SheetState& state, const Handle& how) {
+  if (how.way == HandleWay::rotate) {
+    state.turned_deg = std::remainder(state.turned_deg + how.degrees, 360);
     return;
   }
-  if (move.kind != MoveKind::turn_over) return;
   state.underside_up = !state.underside_up;
   state.turned_deg = -state.turned_deg;
 }
@@ -78,30 +49,30 @@ namespace {
 
 using CreasePlaces = std::unordered_map<ElementId, std::size_t>; // of each element's crease in the state
 
-void crease(SheetState& state, CreasePlaces& place, const Move& move, int index) {
-  const auto known = place.find(*move.makes);
-  if (move.kind == MoveKind::work_both_ways) {
+void crease(SheetState& state, CreasePlaces& place, const MakeCreases& made, int move) {
+  const auto known = place.find(*made.makes);
+  if (made.way == CreaseWay::both_ways) {
     if (known == place.end()) return;
     SheetState::Crease& crease = state.creases[known->second];
-    crease.both_ways = !move.settles;
-    if (!move.settles) return;
-    crease.spans = without(crease.spans, move.spans);
-    crease.reversed.insert(crease.reversed.end(), move.spans.begin(), move.spans.end());
+    crease.both_ways = !made.settles;
+    if (!made.settles) return;
+    crease.spans = without(crease.spans, made.spans);
+    crease.reversed.insert(crease.reversed.end(), made.spans.begin(), made.spans.end());
     return;
   }
-  if (move.kind == MoveKind::score && known != place.end()) {
+  if (made.way == CreaseWay::score && known != place.end()) {
     auto& reversed = state.creases[known->second].reversed;
-    reversed.insert(reversed.end(), move.spans.begin(), move.spans.end());
+    reversed.insert(reversed.end(), made.spans.begin(), made.spans.end());
     return;
   }
-  const auto [here, fresh] = place.try_emplace(*move.makes, state.creases.size());
+  const auto [here, fresh] = place.try_emplace(*made.makes, state.creases.size());
   if (fresh) state.creases.emplace_back();
   SheetState::Crease& crease = state.creases[here->second];
-  crease.element = *move.makes;
-  crease.made_by = index;
-  crease.pinch = move.extent == Extent::pinch;
-  crease.fold = move.fold;
-  crease.spans = move.spans;
+  crease.element = *made.makes;
+  crease.made_by = move;
+  crease.pinch = made.extent == Extent::pinch;
+  crease.fold = made.fold;
+  crease.spans = made.spans;
 }
 
 } // namespace
@@ -118,22 +89,26 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
   for (int i = 0; i < end; ++i) {
     const Move& move = programme.moves[static_cast<std::size_t>(i)];
     const bool skip = std::find(skipped.begin(), skipped.end(), i) != skipped.end();
-    switch (effect_of(move.kind)) {
-    case Effect::handle:
-      handle(state, move);
-      break;
-    case Effect::make_creases:
-      if (!skip && move.makes) crease(state, place, move, i);
-      break;
-    case Effect::refold:
-    case Effect::collapse:
-    case Effect::join:
-    case Effect::cut:
-    case Effect::work: // leave the creases as they are
-      break;
-    }
+    by_effect(
+        move, [&](const Handle& how) { handle(state, how); },
+        [&](const MakeCreases& made) {
+          if (!skip && made.makes) crease(state, place, made, i);
+        },
+        // These leave the creases of a flat sheet as they are.
+        [](const Refold&) {}, [](const Collapse&) {}, [](const Join&) {}, [](const Cut&) {}, [](const Work&) {});
   }
   return state;
+}
+
+Polygon outline_before(const Programme& programme, std::size_t move) {
+  Polygon outline = programme.sheet;
+  for (std::size_t i = 0; i < std::min(move, programme.moves.size()); ++i) {
+    const auto* cut = std::get_if<Cut>(&programme.moves[i].effect);
+    if (!cut || cut->along.size() < 3) continue;
+    outline.clear();
+    for (const Segment& s : cut->along) outline.push_back(s.from);
+  }
+  return outline;
 }
 
 Isometry view_of(const SheetState& state, const Point& centre) {
@@ -144,12 +119,10 @@ Isometry view_of(const SheetState& state, const Point& centre) {
 
 namespace {
 
-bool handles(const Move& move) { return effect_of(move.kind) == Effect::handle; }
-
 /// Everything a move refers to, what its crease ends at too, with the lines its marks are crossings of.
 std::vector<ElementId> referred_to(const Programme& programme, const Move& move) {
   std::vector<ElementId> ids;
-  for (const auto* list : {&move.moving, &move.onto, &move.through, &move.ends}) {
+  for (const auto* list : {&move.aligned.moving, &move.aligned.onto, &move.aligned.through, &move.creases().ends}) {
     for (const ElementId id : *list) {
       ids.push_back(id);
       const Element* element = programme.find(id);
@@ -161,13 +134,15 @@ std::vector<ElementId> referred_to(const Programme& programme, const Move& move)
 
 /// Whether two moves may not change places.
 bool tied(const Programme& programme, const Move& first, const Move& second) {
-  if (handles(first) || handles(second)) return true;
-  if (first.makes && second.makes && *first.makes == *second.makes) return true;
-  const auto uses = [&](const Move& move, const std::optional<ElementId>& made) {
+  if (first.is<Handle>() || second.is<Handle>()) return true;
+  const auto& made = first.creases().makes;
+  const auto& made_then = second.creases().makes;
+  if (made && made_then && *made == *made_then) return true;
+  const auto uses = [&](const Move& move, const std::optional<ElementId>& element) {
     const auto ids = referred_to(programme, move);
-    return made && std::find(ids.begin(), ids.end(), *made) != ids.end();
+    return element && std::find(ids.begin(), ids.end(), *element) != ids.end();
   };
-  return uses(second, first.makes) || uses(first, second.makes);
+  return uses(second, made) || uses(first, made_then);
 }
 
 } // namespace

@@ -21,7 +21,8 @@ struct Told {
     const auto it = index.elements.find(id);
     return it == index.elements.end() ? nullptr : &programme.elements[it->second];
   }
-  [[nodiscard]] const Element* made() const { return move().makes ? find(*move().makes) : nullptr; }
+  [[nodiscard]] const MakeCreases& made_by() const { return move().creases(); }
+  [[nodiscard]] const Element* made() const { return made_by().makes ? find(*made_by().makes) : nullptr; }
   /// How the sheet lies when the move is begun.
   [[nodiscard]] SheetState state() const {
     SheetState state;
@@ -36,7 +37,7 @@ bool only_pinched(const Told& t, ElementId id) {
   const auto it = t.index.makings.find(id);
   if (it == t.index.makings.end()) return false;
   const auto after = std::lower_bound(it->second.begin(), it->second.end(), t.here);
-  return after != it->second.begin() && t.programme.moves[*(after - 1)].extent == Extent::pinch;
+  return after != it->second.begin() && t.programme.moves[*(after - 1)].creases().extent == Extent::pinch;
 }
 
 /// Whether a move before this one refers to the element.
@@ -79,11 +80,11 @@ std::string tidied(std::string sentence) {
 
 /// "Mark along the bottom edge, measured from the lower left corner: A at 12 mm, B at 24 mm."
 std::string ruler_sentence(const Told& t) {
-  const Element* edge = t.move().onto.empty() ? nullptr : t.find(t.move().onto.front());
-  const Element* corner = t.move().through.empty() ? nullptr : t.find(t.move().through.front());
+  const Element* edge = t.move().aligned.onto.empty() ? nullptr : t.find(t.move().aligned.onto.front());
+  const Element* corner = t.move().aligned.through.empty() ? nullptr : t.find(t.move().aligned.through.front());
   if (!edge || !corner || corner->spans.empty()) return say(t.style, "Mark it with a ruler.");
   std::string list;
-  for (const ElementId id : t.move().moving) {
+  for (const ElementId id : t.move().aligned.moving) {
     const Element* mark = t.find(id);
     if (!mark || mark->spans.empty()) continue;
     const double mm = (mark->spans.front().from - corner->spans.front().from).norm();
@@ -97,26 +98,26 @@ std::string ruler_sentence(const Told& t) {
 
 /// How the crease of a move runs as the folder sees it, where the alignment alone leaves a choice.
 std::string choice_sentence(const Told& t) {
-  if (!t.move().choice || t.move().spans.empty() || t.move().spans.front().length() < 1e-9) return {};
+  if (!t.move().aligned.choice || t.made_by().spans.empty() || t.made_by().spans.front().length() < 1e-9) return {};
   static constexpr const char* phrases[] = {"The crease runs level.", "The crease runs upright.",
                                             "The crease rises to the right.", "The crease falls to the right."};
-  return say(t.style, phrases[static_cast<int>(course_of({t.move().spans.front()}, t.state()))]) + " ";
+  return say(t.style, phrases[static_cast<int>(course_of({t.made_by().spans.front()}, t.state()))]) + " ";
 }
 
 /// "Bring P to l and at the same time Q to m, so that the crease goes through R."
 std::string alignment_sentence(const Told& t) {
   std::vector<std::string> pairs;
-  for (std::size_t i = 0; i < std::min(t.move().moving.size(), t.move().onto.size()); ++i) {
-    const std::string moving = named(t, t.move().moving[i]);
-    const bool itself = t.move().moving[i] == t.move().onto[i];
-    pairs.push_back(
-        itself ? say(t.style, "{moving} onto itself", {{"moving", moving}})
-               : say(t.style, "{moving} to {target}", {{"moving", moving}, {"target", named(t, t.move().onto[i])}}));
+  for (std::size_t i = 0; i < std::min(t.move().aligned.moving.size(), t.move().aligned.onto.size()); ++i) {
+    const std::string moving = named(t, t.move().aligned.moving[i]);
+    const bool itself = t.move().aligned.moving[i] == t.move().aligned.onto[i];
+    pairs.push_back(itself ? say(t.style, "{moving} onto itself", {{"moving", moving}})
+                           : say(t.style, "{moving} to {target}",
+                                 {{"moving", moving}, {"target", named(t, t.move().aligned.onto[i])}}));
   }
   if (pairs.empty()) return {};
-  if (!t.move().through.empty()) {
+  if (!t.move().aligned.through.empty()) {
     return say(t.style, "Bring {pair} so that the crease goes through {point}.",
-               {{"pair", pairs[0]}, {"point", named(t, t.move().through[0])}});
+               {{"pair", pairs[0]}, {"point", named(t, t.move().aligned.through[0])}});
   }
   if (pairs.size() == 1) return say(t.style, "Bring {pair}.", {{"pair", pairs[0]}});
   return say(t.style, "Bring {pair} and at the same time {other}.", {{"pair", pairs[0]}, {"other", pairs[1]}});
@@ -125,21 +126,21 @@ std::string alignment_sentence(const Told& t) {
 /// A crease that stops short says from where to where, as far as the places have names.
 std::string partial_sentence(const Told& t) {
   std::vector<std::string> ends;
-  for (const ElementId id : t.move().ends) {
+  for (const ElementId id : t.made_by().ends) {
     const Element* e = t.find(id);
     if (!e) break;
     ends.push_back(t.name(*e));
   }
-  const std::string pieces = std::to_string(t.move().spans.size());
-  if (ends.size() >= 2 && t.move().spans.size() == 1)
+  const std::string pieces = std::to_string(t.made_by().spans.size());
+  if (ends.size() >= 2 && t.made_by().spans.size() == 1)
     return say(t.style, "Crease from {from} to {to} only.", {{"from", ends[0]}, {"to", ends[1]}});
-  if (ends.size() == 4 && t.move().spans.size() == 2)
+  if (ends.size() == 4 && t.made_by().spans.size() == 2)
     return say(t.style, "Crease from {from} to {to} and from {again} to {end} only.",
                {{"from", ends[0]}, {"to", ends[1]}, {"again", ends[2]}, {"end", ends[3]}});
   if (ends.size() >= 2)
     return say(t.style, "Crease only the {pieces} pieces drawn, the first from {from} to {to}.",
                {{"pieces", pieces}, {"from", ends[0]}, {"to", ends[1]}});
-  if (t.move().spans.size() > 1) return say(t.style, "Crease only the {pieces} pieces drawn.", {{"pieces", pieces}});
+  if (t.made_by().spans.size() > 1) return say(t.style, "Crease only the {pieces} pieces drawn.", {{"pieces", pieces}});
   return say(t.style, "Crease only where drawn.");
 }
 
@@ -153,13 +154,13 @@ bool ends_at_edges(const Told& t) {
     }
     return false;
   };
-  return std::all_of(t.move().spans.begin(), t.move().spans.end(),
+  return std::all_of(t.made_by().spans.begin(), t.made_by().spans.end(),
                      [&](const Segment& s) { return at_edge(s.from) || at_edge(s.to); });
 }
 
 std::string extent_sentence(const Told& t) {
   const Element* made = t.made();
-  switch (t.move().extent) {
+  switch (t.made_by().extent) {
   case Extent::pinch:
     if ((made && !made->label.empty()) || !ends_at_edges(t)) return say(t.style, "Pinch where drawn.");
     return say(t.style, "Pinch at the raw edges only.");
@@ -177,158 +178,185 @@ std::string extent_sentence(const Told& t) {
   return say(t.style, "Crease from edge to edge.");
 }
 
-/// Whether the paper is folded by the move and lies open after it; `crease_through` says so itself, in between.
+/// Whether the paper is folded and lies open afterwards; the way `through` says so itself, in between.
 bool opens_again(const Move& move, const Element* made) {
-  if (effect_of(move.kind) != Effect::make_creases) return false;
-  if (move.kind == MoveKind::guess) return move.extent != Extent::pinch && !(made && made->by_direction);
-  return move.kind != MoveKind::crease_through && move.kind != MoveKind::score && move.kind != MoveKind::mark;
+  const auto* crease = std::get_if<MakeCreases>(&move.effect);
+  if (!crease) return false;
+  switch (crease->way) {
+  case CreaseWay::guess:
+    return crease->extent != Extent::pinch && !(made && made->by_direction);
+  case CreaseWay::through:
+  case CreaseWay::score:
+  case CreaseWay::mark:
+    return false;
+  case CreaseWay::align:
+  case CreaseWay::between:
+  case CreaseWay::both_ways:
+    break;
+  }
+  return true;
 }
 
-std::string instruction(const Told& t) {
+/// "Mark 3/8 with a ruler or from the printed template, 90 mm from the left edge."
+std::string mark_sentence(const Told& t, const std::string& at) {
+  if (!t.move().aligned.moving.empty()) return ruler_sentence(t);
+  const Element* made = t.made();
+  const Element* edge = nullptr;
+  for (const Element& e : t.programme.elements) {
+    if (made && e.family == made->family && e.label.empty() && e.index == 0 && e.role != Role::crease) edge = &e;
+  }
+  if (!edge || edge->spans.empty() || t.made_by().spans.empty()) return say(t.style, "Mark it with a ruler.");
+  const Segment low = edge->spans.front();
+  const Point from = t.made_by().spans.front().from;
+  const double mm =
+      low.length() < 1e-9 ? (from - low.from).norm() : std::abs(Line::through(low.from, low.to).distance(from));
+  return say(t.style, "Mark {fraction} with a ruler or from the printed template, {distance} from {edge}.",
+             {{"fraction", at}, {"distance", format_length(Millimetres{mm}, t.style.unit)}, {"edge", t.name(*edge)}});
+}
+
+std::string crease_sentence(const Told& t) {
+  const Aligned& aligned = t.move().aligned;
   const Element* made = t.made();
   const std::string at = made && made->role == Role::crease && made->label.empty() ? fraction_name(*made) : "";
-  switch (t.move().kind) {
-  case MoveKind::align:
-  case MoveKind::pinch:
+  switch (t.made_by().way) {
+  case CreaseWay::align:
     return tidied(alignment_sentence(t)) + " " + choice_sentence(t) + extent_sentence(t);
-  case MoveKind::crease_through:
+  case CreaseWay::through:
     return say(t.style, "Fold on {axis} and mark where {moving} lands.",
-               {{"axis", names(t, t.move().onto)}, {"moving", names(t, t.move().moving)}}) +
+               {{"axis", names(t, aligned.onto)}, {"moving", names(t, aligned.moving)}}) +
            " " + say(t.style, "Unfold and crease through the mark.") + " " + extent_sentence(t);
-  case MoveKind::crease_between:
-    if (t.move().through.size() < 2) return say(t.style, "Crease through the two points.");
+  case CreaseWay::between:
+    if (aligned.through.size() < 2) return say(t.style, "Crease through the two points.");
     return tidied(say(t.style, "Crease through {first} and {second}.",
-                      {{"first", named(t, t.move().through[0])}, {"second", named(t, t.move().through[1])}})) +
+                      {{"first", named(t, aligned.through[0])}, {"second", named(t, aligned.through[1])}})) +
            " " + extent_sentence(t);
-  case MoveKind::guess:
+  case CreaseWay::guess:
     if (made && made->by_direction)
       return say(t.style, "Pinch lightly by eye for {crease}.", {{"crease", t.name(*made)}});
-    if (t.move().extent == Extent::pinch)
+    if (t.made_by().extent == Extent::pinch)
       return say(t.style, "Pinch lightly by eye at {fraction}.", {{"fraction", at}});
     return say(t.style, "Fold by eye at {fraction}.", {{"fraction", at}}) + " " + extent_sentence(t);
-  case MoveKind::mark: {
-    if (!t.move().moving.empty()) return ruler_sentence(t);
-    const Element* edge = nullptr;
-    for (const Element& e : t.programme.elements) {
-      if (made && e.family == made->family && e.label.empty() && e.index == 0 && e.role != Role::crease) edge = &e;
-    }
-    if (!edge || edge->spans.empty() || t.move().spans.empty()) return say(t.style, "Mark it with a ruler.");
-    const Segment low = edge->spans.front();
-    const double mm = low.length() < 1e-9
-                          ? (t.move().spans.front().from - low.from).norm()
-                          : std::abs(Line::through(low.from, low.to).distance(t.move().spans.front().from));
-    return say(t.style, "Mark {fraction} with a ruler or from the printed template, {distance} from {edge}.",
-               {{"fraction", at}, {"distance", format_length(Millimetres{mm}, t.style.unit)}, {"edge", t.name(*edge)}});
-  }
-  case MoveKind::score:
-    if (t.move().through.size() < 2) return say(t.style, "Score the line with a ruler and a blunt point.");
+  case CreaseWay::mark:
+    return mark_sentence(t, at);
+  case CreaseWay::score:
+    if (aligned.through.size() < 2) return say(t.style, "Score the line with a ruler and a blunt point.");
     return say(t.style, "Lay the ruler on {first} and {second}. Score along it with a blunt point.",
-               {{"first", named(t, t.move().through[0])}, {"second", named(t, t.move().through[1])}}) +
+               {{"first", named(t, aligned.through[0])}, {"second", named(t, aligned.through[1])}}) +
            " " + extent_sentence(t);
-  case MoveKind::cut:
-    return say(t.style, "Cut along the outline.");
-  case MoveKind::turn_over:
-    return say(t.style, "Turn the sheet over, left to right.");
-  case MoveKind::rotate: {
-    const double turn = std::abs(t.move().degrees);
-    if (std::abs(turn - 180) < 1e-9) return say(t.style, "Rotate the sheet by a half turn.");
-    const std::string degrees = format_number(turn, 1);
-    return t.move().degrees > 0 ? say(t.style, "Rotate the sheet {degrees}° to the left.", {{"degrees", degrees}})
-                                : say(t.style, "Rotate the sheet {degrees}° to the right.", {{"degrees", degrees}});
-  }
-  case MoveKind::work_both_ways:
+  case CreaseWay::both_ways:
     if (made && (made->by_direction || !made->label.empty())) {
       const std::string crease = t.name(*made);
-      if (t.move().extent == Extent::full)
+      if (t.made_by().extent == Extent::full)
         return say(t.style, "Fold {crease} the other way along its whole length.", {{"crease", crease}});
       return say(t.style, "Fold {crease} the other way.", {{"crease", crease}}) + " " + partial_sentence(t);
     }
     return say(t.style, "Fold the crease at {fraction} the other way too.", {{"fraction", at}});
-  case MoveKind::collapse:
-    return say(t.style, "Collapse along the creases.");
-  case MoveKind::join:
-    return say(t.style, "Join the units.");
-  case MoveKind::wait:
-    return say(t.style, "Wait {minutes} minutes.", {{"minutes", format_number(t.move().wait_minutes, 1)}});
-  case MoveKind::damp:
-    return say(t.style, "Damp the paper lightly.");
-  case MoveKind::clip:
-    return say(t.style, "Hold it with clips.");
-  case MoveKind::glue:
-    return say(t.style, "Glue the tab.");
-  case MoveKind::curl:
-    return say(t.style, "Curl the edge.");
-  case MoveKind::fold:
-    return say(t.style, "Fold the paper and leave it folded.");
-  case MoveKind::unfold:
-    return say(t.style, "Unfold.");
-  case MoveKind::check: {
-    const Element* wanted = t.move().moving.empty() ? nullptr : t.find(t.move().moving.front());
-    if (!wanted) return say(t.style, "Check the work so far.");
-    return tidied(say(t.style, "The reference is {wanted}.", {{"wanted", named(t, wanted->id)}}));
   }
+  return {};
+}
+
+std::string handle_sentence(const Told& t, const Handle& how) {
+  if (how.way == HandleWay::turn_over) return say(t.style, "Turn the sheet over, left to right.");
+  const double turn = std::abs(how.degrees);
+  if (std::abs(turn - 180) < 1e-9) return say(t.style, "Rotate the sheet by a half turn.");
+  const std::string degrees = format_number(turn, 1);
+  return how.degrees > 0 ? say(t.style, "Rotate the sheet {degrees}° to the left.", {{"degrees", degrees}})
+                         : say(t.style, "Rotate the sheet {degrees}° to the right.", {{"degrees", degrees}});
+}
+
+std::string work_sentence(const Told& t, const Work& work) {
+  switch (work.way) {
+  case WorkWay::wait:
+    return say(t.style, "Wait {minutes} minutes.", {{"minutes", format_number(work.minutes, 1)}});
+  case WorkWay::damp:
+    return say(t.style, "Damp the paper lightly.");
+  case WorkWay::clip:
+    return say(t.style, "Hold it with clips.");
+  case WorkWay::glue:
+    return say(t.style, "Glue the tab.");
+  case WorkWay::curl:
+    return say(t.style, "Curl the edge.");
+  case WorkWay::check:
+    break;
+  }
+  const Element* wanted = t.move().aligned.moving.empty() ? nullptr : t.find(t.move().aligned.moving.front());
+  if (!wanted) return say(t.style, "Check the work so far.");
+  return tidied(say(t.style, "The reference is {wanted}.", {{"wanted", named(t, wanted->id)}}));
+}
+
+std::string instruction(const Told& t) {
+  return by_effect(
+      t.move(), [&](const MakeCreases&) { return crease_sentence(t); },
+      [&](const Refold& e) {
+        return say(t.style, e.way == RefoldWay::fold ? "Fold the paper and leave it folded." : "Unfold.");
+      },
+      [&](const Collapse&) { return say(t.style, "Collapse along the creases."); },
+      [&](const Join&) { return say(t.style, "Join the units."); },
+      [&](const Handle& how) { return handle_sentence(t, how); },
+      [&](const Cut&) { return say(t.style, "Cut along the outline."); },
+      [&](const Work& work) { return work_sentence(t, work); });
+}
+
+/// What must lie on what after an alignment.
+std::string alignment_check(const Told& t, const std::string& usual) {
+  const auto& ids = t.move().aligned.moving;
+  const Element* moving = ids.empty() ? nullptr : t.find(ids.front());
+  if (ids.size() > 1)
+    return say(t.style, "Both should meet what they are brought to; up to {usual} is normal for your hand.",
+               {{"usual", usual}});
+  if (moving && moving->role == Role::point)
+    return say(t.style, "The mark should lie where it was brought to; up to {usual} is normal for your hand.",
+               {{"usual", usual}});
+  if (moving && moving->role == Role::corner)
+    return say(t.style, "The corner should lie on the line; up to {usual} is normal for your hand.",
+               {{"usual", usual}});
+  return say(t.style, "Both lines should meet along their whole length; up to {usual} is normal for your hand.",
+             {{"usual", usual}});
+}
+
+std::string crease_check(const Told& t) {
+  const std::string usual = format_error(Millimetres{1.645 * t.move().hand_sigma_mm}, t.style.unit);
+  switch (t.made_by().way) {
+  case CreaseWay::align:
+    return alignment_check(t, usual);
+  case CreaseWay::between:
+    return say(t.style, "The crease should run through both; up to {usual} is normal for your hand.",
+               {{"usual", usual}});
+  case CreaseWay::through:
+    return say(t.style,
+               "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
+               {{"usual", usual}});
+  case CreaseWay::score:
+    return say(t.style, "The groove shows as a fine line; press, do not cut.");
+  case CreaseWay::mark:
+    if (!t.move().aligned.moving.empty())
+      return say(t.style, "Make the marks right at the edge, so that they are seen from both sides.");
+    return say(t.style, "Mark both ends; a fine pencil, upright, is exact enough.");
+  case CreaseWay::guess:
+    return say(t.style, "A guess is enough here; the next folds correct it.");
+  case CreaseWay::both_ways:
+    return say(t.style, "The crease should swing freely to both sides.");
   }
   return {};
 }
 
 std::string check_of(const Told& t) {
-  const std::string usual = format_error(Millimetres{1.645 * t.move().hand_sigma_mm}, t.style.unit);
-  switch (t.move().kind) {
-  case MoveKind::align:
-  case MoveKind::pinch: {
-    const Element* moving = t.move().moving.empty() ? nullptr : t.find(t.move().moving.front());
-    if (t.move().moving.size() > 1) {
-      return say(t.style, "Both should meet what they are brought to; up to {usual} is normal for your hand.",
-                 {{"usual", usual}});
-    }
-    if (moving && moving->role == Role::point) {
-      return say(t.style, "The mark should lie where it was brought to; up to {usual} is normal for your hand.",
-                 {{"usual", usual}});
-    }
-    if (moving && moving->role == Role::corner) {
-      return say(t.style, "The corner should lie on the line; up to {usual} is normal for your hand.",
-                 {{"usual", usual}});
-    }
-    return say(t.style, "Both lines should meet along their whole length; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  }
-  case MoveKind::crease_between:
-    return say(t.style, "The crease should run through both; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  case MoveKind::check:
-    return t.move().moving.empty() ? std::string{} : say(t.style, "Measure it if you like; the log compares.");
-  case MoveKind::crease_through:
-    return say(t.style,
-               "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  case MoveKind::score:
-    return say(t.style, "The groove shows as a fine line; press, do not cut.");
-  case MoveKind::mark:
-    if (!t.move().moving.empty())
-      return say(t.style, "Make the marks right at the edge, so that they are seen from both sides.");
-    return say(t.style, "Mark both ends; a fine pencil, upright, is exact enough.");
-  case MoveKind::guess:
-    return say(t.style, "A guess is enough here; the next folds correct it.");
-  case MoveKind::turn_over:
-    return say(t.style, "The other side is up now; left and right have changed places.");
-  case MoveKind::rotate:
-    return say(t.style, "The sheet lies as drawn.");
-  case MoveKind::work_both_ways:
-    return say(t.style, "The crease should swing freely to both sides.");
-  case MoveKind::cut:
-    return say(t.style, "All sides should be equal.");
-  case MoveKind::collapse:
-  case MoveKind::join:
-  case MoveKind::wait:
-  case MoveKind::damp:
-  case MoveKind::clip:
-  case MoveKind::glue:
-  case MoveKind::curl:
-  case MoveKind::fold:
-  case MoveKind::unfold:
-    return {};
-  }
-  return {};
+  using std::string;
+  return by_effect(
+      t.move(), [&](const MakeCreases&) { return crease_check(t); },
+      [&](const Handle& how) {
+        return how.way == HandleWay::turn_over
+                   ? say(t.style, "The other side is up now; left and right have changed places.")
+                   : say(t.style, "The sheet lies as drawn.");
+      },
+      [&](const Cut&) { return say(t.style, "All sides should be equal."); },
+      [&](const Work& work) {
+        return work.way != WorkWay::check || t.move().aligned.moving.empty()
+                   ? string()
+                   : say(t.style, "Measure it if you like; the log compares.");
+      },
+      [](const Refold&) { return string(); }, [](const Collapse&) { return string(); },
+      [](const Join&) { return string(); });
 }
 
 } // namespace
@@ -341,9 +369,9 @@ ProgrammeTeller::ProgrammeTeller(const Programme& programme, TextStyle style)
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
     const Move& m = programme.moves[i];
     index_.lies.emplace_back(state.underside_up, state.turned_deg);
-    handle(state, m);
-    if (m.makes) index_.makings[*m.makes].push_back(i);
-    for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+    if (const auto* how = std::get_if<Handle>(&m.effect)) handle(state, *how);
+    if (const auto& made = m.creases().makes) index_.makings[*made].push_back(i);
+    for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
       for (const ElementId id : *ids) index_.mentioned.try_emplace(id, i);
     }
   }
@@ -354,7 +382,7 @@ std::string ProgrammeTeller::text(std::size_t move) const {
   const Told t{programme_, index_, style_, move};
   std::string text = instruction(t);
   if (opens_again(t.move(), t.made())) text += " " + say(style_, "Unfold.");
-  if (t.move().replaces) text += " " + say(style_, "It replaces the earlier mark.");
+  if (t.made_by().replaces) text += " " + say(style_, "It replaces the earlier mark.");
   return text;
 }
 
@@ -366,19 +394,18 @@ std::string ProgrammeTeller::check(std::size_t move) const {
 std::string ProgrammeTeller::short_text(std::size_t move) const {
   if (programme_.folding) return programme_.folding->short_text(move, style_);
   const Told t{programme_, index_, style_, move};
-  const MoveKind kind = t.move().kind;
-  if (kind == MoveKind::turn_over) return say(style_, "turn over");
-  if (kind == MoveKind::rotate) return say(style_, "rotate");
-  if (kind == MoveKind::cut) return say(style_, "cut");
+  if (t.move().is(HandleWay::turn_over)) return say(style_, "turn over");
+  if (t.move().is(HandleWay::rotate)) return say(style_, "rotate");
+  if (t.move().is<Cut>()) return say(style_, "cut");
   if (const Element* made = t.made()) {
     if (!made->label.empty()) return element_name(*made, style_);
     const std::string at = fraction_name(*made);
-    return kind == MoveKind::guess ? say(style_, "guess {fraction}", {{"fraction", at}}) : at;
+    return t.move().is(CreaseWay::guess) ? say(style_, "guess {fraction}", {{"fraction", at}}) : at;
   }
-  if (kind == MoveKind::check && !t.move().moving.empty()) {
-    if (const Element* wanted = t.find(t.move().moving.front())) return element_name(*wanted, style_);
+  if (t.move().is(WorkWay::check) && !t.move().aligned.moving.empty()) {
+    if (const Element* wanted = t.find(t.move().aligned.moving.front())) return element_name(*wanted, style_);
   }
-  return style_.translate(name_of(kind).c_str());
+  return style_.translate(kind_name(t.move()).c_str());
 }
 
 std::string move_text(const Programme& programme, std::size_t move, const TextStyle& style) {

@@ -52,12 +52,10 @@ Programme planned_programme(const Project& project, const Division& division, co
     Programme one =
         programme_of(c, needs_of(c, results, errors), results, project.hand, reference_plan(static_cast<int>(i)));
     if (r.cut) add_cut(one, c, results, errors);
-    all.elements.insert(all.elements.end(), one.elements.begin(), one.elements.end());
-    all.moves.insert(all.moves.end(), one.moves.begin(), one.moves.end());
+    append(all, one);
   }
   if (!project.grid_follows && !creases) return all;
-  all.elements.insert(all.elements.end(), grid.elements.begin(), grid.elements.end());
-  all.moves.insert(all.moves.end(), grid.moves.begin(), grid.moves.end());
+  append(all, grid);
   return all;
 }
 

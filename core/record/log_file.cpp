@@ -17,8 +17,8 @@ namespace fs = std::filesystem;
 
 constexpr const char* schema = R"sql(
 CREATE TABLE runs (
-  id INTEGER PRIMARY KEY, title TEXT NOT NULL, sheet TEXT NOT NULL, stock TEXT NOT NULL, axis TEXT NOT NULL,
-  method TEXT NOT NULL, parts INTEGER NOT NULL, started TEXT NOT NULL, ended TEXT NOT NULL DEFAULT '',
+  id INTEGER PRIMARY KEY, title TEXT NOT NULL, sheet TEXT NOT NULL, stock TEXT NOT NULL, kind TEXT NOT NULL,
+  way TEXT NOT NULL, size INTEGER NOT NULL, started TEXT NOT NULL, ended TEXT NOT NULL DEFAULT '',
   status TEXT NOT NULL, moves_planned INTEGER NOT NULL, moves_done INTEGER NOT NULL DEFAULT 0,
   planned_minutes REAL NOT NULL, minutes REAL NOT NULL DEFAULT 0, planned_sigma_mm REAL NOT NULL,
   planned_worst_mm REAL NOT NULL, measured_rms_mm REAL, measured_worst_mm REAL, faults INTEGER NOT NULL DEFAULT 0,
@@ -37,6 +37,10 @@ CREATE INDEX photos_of_run ON photos(run);
 CREATE INDEX runs_by_start ON runs(started);
 CREATE INDEX runs_by_status ON runs(status);
 )sql";
+
+// Version 1 named the grid that was folded: its axis, method and number of parts. A pre-crease had the axis "pattern".
+constexpr const char* kind_of_version_1 = "CASE axis WHEN 'pattern' THEN 'pre-crease' ELSE 'division' END";
+constexpr const char* way_of_version_1 = "CASE axis WHEN 'pattern' THEN method ELSE axis||', '||method END";
 
 constexpr const char* tables[] = {"runs", "payloads", "events", "measured", "photos"};
 
@@ -137,6 +141,32 @@ LogDatabase copy_opened(const std::string& path, LogFailure& failure) {
   return db;
 }
 
+/// Whether the runs are those of version 1, whatever the header says.
+bool is_version_1(SQLite::Database& db) {
+  return db.execAndGet("SELECT count(*) FROM pragma_table_info('runs') WHERE name='axis'").getInt() > 0;
+}
+
+/// Lays a view of this version over the runs of an earlier one, which may not be written to.
+void read_as_this_version(SQLite::Database& db) {
+  if (!is_version_1(db)) return;
+  db.exec(fmt::format("PRAGMA temp_store=MEMORY; CREATE TEMP VIEW runs AS SELECT id,title,sheet,stock,{} AS kind,"
+                      "{} AS way,parts AS size,started,ended,status,moves_planned,moves_done,planned_minutes,minutes,"
+                      "planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,note FROM main.runs",
+                      kind_of_version_1, way_of_version_1));
+}
+
+/// Brings an earlier log up to this version: all of it or nothing.
+void migrate(SQLite::Database& db) {
+  SQLite::Transaction all(db, SQLite::TransactionBehavior::IMMEDIATE);
+  if (is_version_1(db)) { // else another window was quicker
+    db.exec(fmt::format("UPDATE runs SET axis={}, method={}", kind_of_version_1, way_of_version_1));
+    db.exec("ALTER TABLE runs RENAME COLUMN axis TO kind; ALTER TABLE runs RENAME COLUMN method TO way;"
+            "ALTER TABLE runs RENAME COLUMN parts TO size");
+  }
+  db.exec(fmt::format("PRAGMA application_id={}; PRAGMA user_version={}", log_application_id, log_schema_version));
+  all.commit();
+}
+
 /// Asks an open database whether it is a log of ours, and of which version.
 LogTrouble recognised(SQLite::Database& db) {
   const int application = db.execAndGet("PRAGMA application_id").getInt();
@@ -201,6 +231,7 @@ Result<LogDatabase> open_log_to_read(const std::string& path, LogFailure& failur
     }
     if (const LogTrouble t = recognised(*db); t != LogTrouble::none)
       return told<LogDatabase>(failure, failure_of(t, path));
+    read_as_this_version(*db);
     return db;
   } catch (const SQLite::Exception& e) {
     return told<LogDatabase>(failure, log_failure(path, e.getErrorCode(), e.what()));
@@ -214,11 +245,9 @@ Result<LogDatabase> open_log_to_write(const std::string& path, LogFailure& failu
   try {
     auto db = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE, 2000);
     db->exec("PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON");
-    if (db->execAndGet("PRAGMA application_id").getInt() != log_application_id) {
-      SQLite::Transaction all(*db, SQLite::TransactionBehavior::IMMEDIATE);
-      db->exec(fmt::format("PRAGMA application_id={}; PRAGMA user_version={}", log_application_id, log_schema_version));
-      all.commit();
-    }
+    if (db->execAndGet("PRAGMA application_id").getInt() != log_application_id ||
+        db->execAndGet("PRAGMA user_version").getInt() < log_schema_version)
+      migrate(*db);
     return db;
   } catch (const SQLite::Exception& e) {
     return told<LogDatabase>(failure, log_failure(path, e.getErrorCode(), e.what()));

@@ -37,13 +37,13 @@ struct LogFailure {
   std::string message;
 };
 
-constexpr int log_schema_version = 1;
+constexpr int log_schema_version = 2;
 /// In the header of every log from now on (SQLite's application id); logs made before carry none.
 constexpr int log_application_id = 0x55434C67;
 
 using LogDatabase = std::unique_ptr<SQLite::Database>;
 
-/// Opens a log that exists, to write to it; one of an earlier version gets the application id.
+/// Opens a log that exists, to write to it; one of an earlier version is brought up to this one.
 Result<LogDatabase> open_log_to_write(const std::string& path, LogFailure& failure);
 /// Opens a log without writing anything to its folder, which may be read-only. What another program is about to write
 /// is seen as far as it had come.

@@ -58,9 +58,9 @@ struct RunSummary {
   std::string title;
   std::string sheet; // code
   std::string stock;
-  std::string axis;
-  std::string method;
-  int parts = 0;
+  std::string kind;    // of work: division, pre-crease, references, steps
+  std::string way;     // how it is done, in words: "both, best"
+  int size = 0;        // of the work, by its own measure: parts, cells, moves
   std::string started; // ISO 8601, UTC
   std::string ended;
   RunStatus status = RunStatus::active;

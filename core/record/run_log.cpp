@@ -11,7 +11,7 @@ namespace uc {
 namespace {
 
 constexpr const char* summary_columns =
-    "id,title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,moves_done,planned_minutes,minutes,"
+    "id,title,sheet,stock,kind,way,size,started,ended,status,moves_planned,moves_done,planned_minutes,minutes,"
     "planned_sigma_mm,planned_worst_mm,measured_rms_mm,measured_worst_mm,faults,note";
 
 RunSummary summary_of(SQLite::Statement& q) {
@@ -20,9 +20,9 @@ RunSummary summary_of(SQLite::Statement& q) {
   s.title = q.getColumn(1).getString();
   s.sheet = q.getColumn(2).getString();
   s.stock = q.getColumn(3).getString();
-  s.axis = q.getColumn(4).getString();
-  s.method = q.getColumn(5).getString();
-  s.parts = q.getColumn(6).getInt();
+  s.kind = q.getColumn(4).getString();
+  s.way = q.getColumn(5).getString();
+  s.size = q.getColumn(6).getInt();
   s.started = q.getColumn(7).getString();
   s.ended = q.getColumn(8).getString();
   s.status = named<RunStatus>(q.getColumn(9).getString()).value_or(RunStatus::unreadable);
@@ -41,15 +41,15 @@ RunSummary summary_of(SQLite::Statement& q) {
 
 std::int64_t insert_run(SQLite::Database& db, const RunDetail& run, bool own_id = false) {
   const RunSummary& s = run.summary;
-  SQLite::Statement q(db, "INSERT INTO runs(title,sheet,stock,axis,method,parts,started,ended,status,moves_planned,"
+  SQLite::Statement q(db, "INSERT INTO runs(title,sheet,stock,kind,way,size,started,ended,status,moves_planned,"
                           "planned_minutes,planned_sigma_mm,planned_worst_mm,note,moves_done,minutes,faults,id) "
                           "VALUES(?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)");
   q.bind(1, s.title);
   q.bind(2, s.sheet);
   q.bind(3, s.stock);
-  q.bind(4, s.axis);
-  q.bind(5, s.method);
-  q.bind(6, s.parts);
+  q.bind(4, s.kind);
+  q.bind(5, s.way);
+  q.bind(6, s.size);
   q.bind(7, s.started);
   q.bind(8, s.ended);
   q.bind(9, name_of(s.status));
@@ -344,11 +344,11 @@ Status RunLog::remove(std::int64_t run) {
 
 Result<std::vector<RunSummary>> RunLog::list(const RunQuery& query) const {
   return guarded([&]() -> Result<std::vector<RunSummary>> {
-    constexpr const char* orders[] = {"started", "title COLLATE NOCASE", "parts", "minutes", "measured_rms_mm"};
+    constexpr const char* orders[] = {"started", "title COLLATE NOCASE", "size", "minutes", "measured_rms_mm"};
     std::string sql = fmt::format("SELECT {} FROM runs WHERE 1", summary_columns);
     if (query.status) sql += " AND status=:status";
     if (!query.text.empty()) {
-      sql += " AND (instr(lower(title||' '||stock||' '||sheet||' '||method||' '||axis||' '||note||' '||parts||"
+      sql += " AND (instr(lower(title||' '||stock||' '||sheet||' '||way||' '||kind||' '||note||' '||size||"
              "' '||started),lower(:text))>0)";
     }
     const bool newest = query.order == RunOrder::newest;

@@ -10,10 +10,10 @@
 
 namespace uc {
 
-enum class RunOrder { newest, title, parts, minutes, error };
+enum class RunOrder { newest, title, size, minutes, error };
 
 struct RunQuery {
-  std::string text; // matched in title, stock, sheet, method and note
+  std::string text; // matched in title, stock, sheet, kind, way, size and note
   std::optional<RunStatus> status;
   RunOrder order = RunOrder::newest;
   bool descending = false;

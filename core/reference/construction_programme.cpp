@@ -49,8 +49,7 @@ public:
     for (const int result : results_) {
       if (c_[result].kind != Kind::crossing) continue;
       Move here;
-      here.kind = MoveKind::check;
-      here.moving = {item_id(plan_, result)};
+      here.aligned.moving = {item_id(plan_, result)};
       here.sigma_mm = errors_.sigma_of_point(result);
       out_.moves.push_back(here);
     }
@@ -92,60 +91,57 @@ private:
     const auto point = [&](std::size_t k) { return item_id(plan_, item.points[k]); };
     const auto line = [&](std::size_t k) { return item_id(plan_, item.lines[k]); };
     Move move;
-    move.kind = MoveKind::align;
+    Aligned& aligned = move.aligned;
     if (item.landing) {
-      move.kind = MoveKind::crease_through;
-      move.moving = {line(0)};
-      move.onto = {line(1)};
-      return finished(std::move(move), i);
+      aligned.moving = {line(0)};
+      aligned.onto = {line(1)};
+      return finished(std::move(move), CreaseWay::through, i);
     }
     switch (item.op) {
     case Alignment::O1:
-      move.kind = MoveKind::crease_between;
-      move.through = {point(0), point(1)};
+      aligned.through = {point(0), point(1)};
       break;
     case Alignment::O2:
-      move.moving = {point(0)};
-      move.onto = {point(1)};
+      aligned.moving = {point(0)};
+      aligned.onto = {point(1)};
       break;
     case Alignment::O3:
-      move.moving = {line(0)};
-      move.onto = {line(1)};
+      aligned.moving = {line(0)};
+      aligned.onto = {line(1)};
       break;
     case Alignment::O4:
-      move.moving = {line(0)};
-      move.onto = {line(0)};
-      move.through = {point(0)};
+      aligned.moving = {line(0)};
+      aligned.onto = {line(0)};
+      aligned.through = {point(0)};
       break;
     case Alignment::O5:
-      move.moving = {point(0)};
-      move.onto = {line(0)};
-      move.through = {point(1)};
+      aligned.moving = {point(0)};
+      aligned.onto = {line(0)};
+      aligned.through = {point(1)};
       break;
     case Alignment::O6:
-      move.moving = {point(0), point(1)};
-      move.onto = {line(0), line(1)};
+      aligned.moving = {point(0), point(1)};
+      aligned.onto = {line(0), line(1)};
       break;
     case Alignment::O7:
-      move.moving = {point(0), line(1)};
-      move.onto = {line(0), line(1)};
+      aligned.moving = {point(0), line(1)};
+      aligned.onto = {line(0), line(1)};
       break;
     }
-    return finished(std::move(move), i);
+    return finished(std::move(move), item.op == Alignment::O1 ? CreaseWay::between : CreaseWay::align, i);
   }
 
   /// What all moves that crease have in common.
-  [[nodiscard]] Move finished(Move move, int i) const {
+  [[nodiscard]] Move finished(Move move, CreaseWay way, int i) const {
     const ConstructionItem& item = c_[i];
-    move.makes = item_id(plan_, i);
-    move.choice = c_.choices(item) > 1;
+    MakeCreases crease;
+    crease.way = way;
+    crease.makes = item_id(plan_, i);
+    move.aligned.choice = c_.choices(item) > 1;
     const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
-    const CreaseExtent extent = need == needs_.end() ? CreaseExtent::full : need->extent;
-    move.extent = extent == CreaseExtent::pinch     ? Extent::pinch
-                  : extent == CreaseExtent::between ? Extent::between
-                                                    : Extent::full;
-    move.spans = {need == needs_.end() ? item.chord : need->span};
-    move.fold = Fold::valley;
+    crease.extent = need == needs_.end() ? Extent::full : need->extent;
+    crease.spans = {need == needs_.end() ? item.chord : need->span};
+    crease.fold = Fold::valley;
     move.hand_sigma_mm = hand_.sigma_mm;
     move.sigma_mm = errors_.distances(i, item.line, {item.chord.from, item.chord.to}).rowwise().norm().maxCoeff();
     // Two things to bring together at once take their time.
@@ -153,7 +149,8 @@ private:
                             : item.op == Alignment::O6                             ? 2
                             : item.op == Alignment::O5 || item.op == Alignment::O7 ? 1.5
                                                                                    : 1;
-    move.seconds = aligning * (extent == CreaseExtent::pinch ? hand_.pinch_seconds : hand_.fold_seconds);
+    move.seconds = aligning * (crease.extent == Extent::pinch ? hand_.pinch_seconds : hand_.fold_seconds);
+    move.effect = std::move(crease);
     return move;
   }
 
@@ -179,21 +176,17 @@ Programme programme_of(const Route& route, const HandProfile& hand, ElementId pl
 
 void add_cut(Programme& programme, const Construction& c, const std::vector<int>& outline,
              const ConstructionErrors& errors) {
-  std::erase_if(programme.moves, [](const Move& m) { return m.kind == MoveKind::check; });
-  Move cut;
-  cut.kind = MoveKind::cut;
-  cut.caution = Caution::blade;
-  cut.seconds = 60 + 20.0 * static_cast<double>(outline.size());
-  for (std::size_t i = 0; i < outline.size(); ++i) {
-    cut.spans.push_back({c[outline[i]].point, c[outline[(i + 1) % outline.size()]].point});
-    cut.sigma_mm = std::max(cut.sigma_mm, errors.sigma_of_point(outline[i]));
-  }
+  std::erase_if(programme.moves, [](const Move& m) { return m.is(WorkWay::check); });
+  Polygon kept;
+  for (const int corner : outline) kept.push_back(c[corner].point);
+  Move cut = Move::cutting(kept, 60 + 20.0 * static_cast<double>(outline.size()));
+  for (const int corner : outline) cut.sigma_mm = std::max(cut.sigma_mm, errors.sigma_of_point(corner));
   programme.moves.push_back(std::move(cut));
 }
 
 std::optional<std::size_t> move_making(const Programme& programme, int item, ElementId plan) {
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    if (programme.moves[i].makes == item_id(plan, item)) return i;
+    if (programme.moves[i].creases().makes == item_id(plan, item)) return i;
   }
   return std::nullopt;
 }

@@ -1,5 +1,7 @@
 #include "reference/polygon.h"
 
+#include "reference/shape.h"
+
 #include <fmt/format.h>
 
 #include <Eigen/LU>
@@ -172,6 +174,7 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
   const ConstructionErrors errors(m.construction, sigma_mm);
   if (!errors.determined()) return Error{"Some fold of this recipe does not fix its crease; choose other marks."};
   for (const int v : m.vertices) m.sigma_mm = std::max(m.sigma_mm, errors.sigma_of_point(v));
+  m.shape_mm = shape_error_mm(m.construction, m.vertices, errors, regular_polygon(static_cast<int>(n)));
   m.needs = needs_of(m.construction, m.vertices, errors);
   return m;
 }

@@ -29,6 +29,7 @@ struct PolygonMethod {
   double side_max_mm = 0;
   double angle_error_deg = 0; // largest deviation of an interior angle
   double sigma_mm = 0;        // expected hand error of the worst vertex
+  double shape_mm = 0;        // rms distance from the nearest regular polygon, geometry and hand together
   double leftover = 0;        // share of the sheet that is cut off
   int creases = 0;
   [[nodiscard]] Polygon outline() const;
@@ -39,7 +40,8 @@ struct PolygonMethod {
 Result<PolygonMethod> judged_polygon(std::string name, const Construction& construction, std::vector<int> vertices,
                                      double sigma_mm);
 
-/// All known ways to fold the polygon from this sheet, exact ones first, then by how regular they are. With an index,
+/// All known ways to fold the polygon from this sheet, the most regular ones first: by `shape_mm`. Left out is what
+/// nobody can fold, whose shape is off by more than a quarter of a side. With an index,
 /// the largest polygon is also made from references found in it.
 Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
                                                    const SheetIndex* index);

@@ -1,4 +1,5 @@
 // Ways to fold regular polygons. All are written for a square; a rectangle is first given the crease that makes one.
+#include "base/quantity.h"
 #include "reference/polygon.h"
 #include "reference/recipe_hand.h"
 #include "reference/rosette.h"
@@ -9,6 +10,7 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
+#include <tuple>
 
 namespace uc {
 namespace {
@@ -313,6 +315,9 @@ std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides
   return best;
 }
 
+/// Nobody can fold a polygon whose vertices lie further off than this part of a side.
+constexpr double foldable_share = 0.25;
+
 struct PolygonRecipe {
   int sides;
   const char* name;
@@ -370,10 +375,16 @@ Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sid
     if (auto m = polygon_by_references(sheet, largest, sigma_mm, *index)) methods.push_back(std::move(m).value());
   }
   for (PolygonMethod& m : methods) m.largest = m.side_min_mm > largest.side_mm * (1 - 2e-4);
+  const bool any = !methods.empty();
+  std::erase_if(methods, [](const PolygonMethod& m) { return m.shape_mm > foldable_share * m.side_min_mm; });
   std::stable_sort(methods.begin(), methods.end(), [](const PolygonMethod& a, const PolygonMethod& b) {
-    if (a.exact != b.exact) return a.exact;
-    return a.exact ? a.side_min_mm > b.side_min_mm + 1e-9 : a.angle_error_deg < b.angle_error_deg;
+    return std::tuple(a.shape_mm, a.creases) < std::tuple(b.shape_mm, b.creases);
   });
+  if (methods.empty() && any)
+    return Error{
+        fmt::format("Folding errors would add up to more than a quarter of a side of this polygon; draw it from "
+                    "the printed template, with sides of {} mm.",
+                    format_number(largest.side_mm, 2))};
   if (methods.empty())
     return Error{"No way to fold this polygon from this sheet is known; take a square or a rectangle."};
   return methods;

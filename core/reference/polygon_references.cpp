@@ -12,40 +12,6 @@ namespace {
 
 using std::numbers::pi;
 
-/// Everything a route makes, made again in another construction that has the same corners, edges and carrier.
-int made_again(Construction& c, const Route& route, int carrier) {
-  const Construction& from = route.construction;
-  std::vector<int> map(static_cast<std::size_t>(from.size()), -1);
-  for (int i = 0; i < from.size(); ++i) {
-    const ConstructionItem& item = from[i];
-    const auto mapped = [&](const std::array<int, 2>& ids) {
-      std::array<int, 2> out{-1, -1};
-      for (std::size_t k = 0; k < 2; ++k) {
-        if (ids[k] >= 0) out[k] = map[static_cast<std::size_t>(ids[k])];
-      }
-      return out;
-    };
-    int& here = map[static_cast<std::size_t>(i)];
-    if (i < 2 * from.corners()) {
-      here = i;
-    } else if (item.kind == ConstructionItem::Kind::edge) {
-      here = carrier;
-    } else if (item.kind == ConstructionItem::Kind::crease) {
-      here = c.same_line(item.line);
-      if (here < 0) {
-        const auto made = c.fold(item.op, mapped(item.points), mapped(item.lines), item.line);
-        here = made ? *made : -1;
-      }
-    } else {
-      const auto lines = mapped(item.lines);
-      const auto made = c.cross(lines[0], lines[1]);
-      here = made ? *made : -1;
-    }
-    if (here < 0) return -1;
-  }
-  return map[static_cast<std::size_t>(route.result)];
-}
-
 /// The easiest of the routes that are as good as exact for scissors.
 const Route& easiest(const std::vector<Route>& routes, double size) {
   const Route* best = &routes.front();

@@ -4,6 +4,8 @@
 #include "reference/construction_programme.h"
 #include "reference/search.h"
 
+#include <cmath>
+
 namespace uc {
 
 /// Long side over short side, by name (sqrt2, golden) or as a number or fraction such as 4/3; at least 1.
@@ -15,14 +17,20 @@ struct Trim {
   double keep_mm = 0;        // length kept along the trimmed side
   double share = 1;          // of the sheet that is kept
   Route route;               // to the mark on the trimmed edge
-  Construction construction; // the route and the crease square to the edge through the mark
+  bool two_marks = false;    // a mark on each of the two long edges, and the cut through both; else square to the edge
+  Construction construction; // the route or routes and the crease of the cut
   int cut = -1;              // its item
-  double sigma_mm = 0;       // expected error of the cut at its worse end
+  double error_mm = 0;       // how far the geometry leaves the cut from where the ratio asks for it, at its worse end
+  double sigma_mm = 0;       // expected error of the hand there
+  bool exact = false;
+  [[nodiscard]] double total_mm() const { return std::hypot(error_mm, sigma_mm); }
   [[nodiscard]] Polygon piece() const;
 };
 
-/// The largest rectangle of this ratio that keeps two neighbouring edges of a rectangle, and the ways to fold its cut.
-/// Fails for sheets that have the ratio already or are no rectangle.
+/// The largest rectangle of this ratio that keeps two neighbouring edges of a rectangle, and the ways to fold its cut,
+/// those of least error first, where a crease more must be worth its while. Fails for sheets that have the ratio
+/// already, as near as scissors can tell, or are not rectangles, and when nothing comes near enough to be called the
+/// ratio.
 Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
                                    const SearchOptions& options);
 
@@ -37,6 +45,7 @@ struct Strips {
   double width_mm = 0;
   double length_mm = 0;
   double offcut_mm = 0; // left over across the strips
+  double sigma_mm = 0;  // standard error of a width, measured with a ruler
 };
 /// Strips of this width cut from a rectangle, along its longer or its shorter side.
 Result<std::vector<Strips>> strips_of(const Polygon& sheet, double width_mm);

@@ -1,9 +1,11 @@
-// A folder's own recipe, typed as alignments:
-//   c1 = O3 bottom top
+// A folder's own recipe, in the words of steps files, a step a line:
+//   c1 = crease bottom onto top
 //   p1 = cross c1 left
-//   c2 = O5/2 br p1 left      the second crease that fits; points come first, then lines
-//   c3 = landing bottom c2    where the bottom edge lands while the sheet is folded on c2
-//   result p1 c2
+//   c2 = crease br onto left through p1 way 2     the second crease that fits
+//   t = where bottom lands on left, folding c2    the mark where the bottom edge crosses the left one then
+//   l = where bottom lands, folding c2            the line along which it lies
+//   result t c2
+// Codes of earlier versions (O5/2 br p1 left, landing bottom c2) are read as well.
 #pragma once
 
 #include "base/result.h"

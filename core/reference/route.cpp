@@ -140,7 +140,7 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
   for (int i = 0; i < c.size(); ++i) {
     const ConstructionItem& item = c[i];
     if (item.kind != Kind::crease) continue;
-    CreaseNeed need{i, CreaseExtent::full, item.chord};
+    CreaseNeed need{i, Extent::full, item.chord};
     auto use = std::lower_bound(uses.begin(), uses.end(), Use{i, -1e300, 0});
     if (!whole[static_cast<std::size_t>(i)] && use != uses.end() && use->line == i) {
       const Point d = item.line.direction();
@@ -157,7 +157,7 @@ std::vector<CreaseNeed> needs_of(const Construction& c, const std::vector<int>& 
       low = std::max(low, a);
       high = std::min(high, b);
       if (high - low < 0.9 * (b - a)) {
-        need.extent = apart ? CreaseExtent::between : CreaseExtent::pinch;
+        need.extent = apart ? Extent::between : Extent::pinch;
         const Point base = item.line.normal * item.line.c;
         need.span = {base + low * d, base + high * d};
       }
@@ -204,7 +204,7 @@ void finish(RouteDraft& draft, const std::vector<Box>& keep_clean) {
   if (!c[route.result].is_line()) route.covariance = draft.errors.covariance(route.result);
   route.needs = needs_of(c, {route.result}, draft.errors);
   for (const CreaseNeed& need : route.needs) {
-    route.pinches += need.extent == CreaseExtent::pinch;
+    route.pinches += need.extent == Extent::pinch;
     route.scar_mm += need.span.length();
     for (const Box& box : keep_clean) {
       double outside_mm = 0;
@@ -244,6 +244,39 @@ std::string weakness_text(const Route& route) {
     break;
   }
   return {};
+}
+
+int made_again(Construction& c, const Route& route, int carrier) {
+  const Construction& from = route.construction;
+  std::vector<int> map(static_cast<std::size_t>(from.size()), -1);
+  for (int i = 0; i < from.size(); ++i) {
+    const ConstructionItem& item = from[i];
+    const auto mapped = [&](const std::array<int, 2>& ids) {
+      std::array<int, 2> out{-1, -1};
+      for (std::size_t k = 0; k < 2; ++k) {
+        if (ids[k] >= 0) out[k] = map[static_cast<std::size_t>(ids[k])];
+      }
+      return out;
+    };
+    int& here = map[static_cast<std::size_t>(i)];
+    if (i < 2 * from.corners()) {
+      here = i;
+    } else if (item.kind == ConstructionItem::Kind::edge) {
+      here = carrier;
+    } else if (item.kind == ConstructionItem::Kind::crease) {
+      here = c.same_line(item.line);
+      if (here < 0) {
+        const auto made = c.fold(item.op, mapped(item.points), mapped(item.lines), item.line);
+        here = made ? *made : -1;
+      }
+    } else {
+      const auto lines = mapped(item.lines);
+      const auto made = c.cross(lines[0], lines[1]);
+      here = made ? *made : -1;
+    }
+    if (here < 0) return -1;
+  }
+  return map[static_cast<std::size_t>(route.result)];
 }
 
 } // namespace uc

@@ -5,6 +5,7 @@
 
 #include "base/names.h"
 
+#include "programme/move.h"
 #include "reference/construction.h"
 #include "reference/target.h"
 
@@ -17,15 +18,10 @@ namespace uc {
 /// while among many routes some come to 1e-12 by chance.
 constexpr double exact_share = 1e-13;
 
-enum class CreaseExtent { full, pinch, between };
-template <>
-inline constexpr auto enum_words<CreaseExtent> = std::to_array<Word<CreaseExtent>>(
-    {{CreaseExtent::full, "full"}, {CreaseExtent::pinch, "pinch"}, {CreaseExtent::between, "between"}});
-
 /// How much of a crease has to be made, and why the route may be weak there.
 struct CreaseNeed {
   int item = 0;
-  CreaseExtent extent = CreaseExtent::full;
+  Extent extent = Extent::full;
   Segment span; // the part that is creased; holds every crossing later used on it
 };
 
@@ -78,6 +74,10 @@ std::optional<Route> judged(const Construction& construction, int result, const 
 /// How much of each crease has to be made, given the item(s) wanted; `errors` fixes how long a pinch must be to be hit.
 std::vector<CreaseNeed> needs_of(const Construction& construction, const std::vector<int>& results,
                                  const ConstructionErrors& errors);
+
+/// Everything a route makes, made again in another construction that has the same corners, edges and, under the item
+/// `carrier`, the same old line. Returns the item of its result, -1 when some fold cannot be made there.
+int made_again(Construction& construction, const Route& route, int carrier = -1);
 
 /// Distance of a result from its target as the contract defines it, mm.
 double error_of(const Construction& construction, int result, const Target& target);

@@ -137,12 +137,76 @@ int edge_named(const Polygon& sheet, std::string_view name) {
   return -1;
 }
 
+namespace {
+
+/// Edges as people call them: bottom, "the left edge", "the long side".
+int edge_in_words(const Polygon& sheet, std::vector<std::string_view> name) {
+  if (!name.empty() && name.front() == "the") name.erase(name.begin());
+  if (name.size() == 2 && (name[1] == "edge" || name[1] == "side")) {
+    const Point size = bounding_box(sheet).size();
+    if (name[0] == "long") return size.x() >= size.y() ? 0 : 3;
+    if (name[0] == "short") return size.x() >= size.y() ? 3 : 0;
+    name.pop_back();
+  }
+  return name.size() == 1 ? edge_named(sheet, name[0]) : -1;
+}
+
+/// What people type on a rectangle: diagonal · falling diagonal · half · middle · 1/3 of the long side · 15 cm from the
+/// left. Empty when it is something else.
+std::optional<Result<Target>> target_in_words(const Polygon& sheet, const std::vector<std::string_view>& said,
+                                              LengthUnit unit) {
+  const Box box = bounding_box(sheet);
+  const Point size = box.size();
+  const bool falling = said.size() == 2 && (said[0] == "falling" || said[0] == "other");
+  if (said.back() == "diagonal" && (said.size() == 1 || falling || (said.size() == 2 && said[0] == "rising")))
+    return falling ? wanted_line(sheet, {box.low.x(), box.high.y()}, {box.high.x(), box.low.y()})
+                   : wanted_line(sheet, box.low, box.high);
+  if (said.size() == 1 && (said[0] == "middle" || said[0] == "centre" || said[0] == "center"))
+    return wanted_point(sheet, box.centre());
+  if (said.size() == 1 && said[0] == "half") { // across the longer side
+    const Point c = box.centre();
+    return size.x() >= size.y() ? wanted_line(sheet, {c.x(), box.low.y()}, {c.x(), box.high.y()})
+                                : wanted_line(sheet, {box.low.x(), c.y()}, {box.high.x(), c.y()});
+  }
+  const auto split =
+      std::find_if(said.begin(), said.end(), [](std::string_view w) { return w == "of" || w == "from"; });
+  if (split == said.begin() || split == said.end() || split + 1 == said.end()) return std::nullopt;
+  const int edge = edge_in_words(sheet, {split + 1, said.end()});
+  if (edge < 0) return std::nullopt;
+  std::string amount;
+  for (auto w = said.begin(); w != split; ++w) amount += (amount.empty() ? "" : " ") + std::string(*w);
+  const auto part = amount == "half" ? Result<double>(0.5) : parse_number(amount);
+  if (*split == "of") return part ? mark_on_edge(sheet, edge, *part) : Result<Target>(Error{part.error()});
+  // From an edge: along the edge that leads away from it.
+  const bool across = edge == 1 || edge == 3;
+  const double side = across ? size.x() : size.y();
+  double fraction = 0;
+  if (part && *part < 1) {
+    fraction = *part;
+  } else {
+    const auto length = parse_length(amount, unit);
+    if (!length) return Result<Target>(Error{length.error()});
+    fraction = length->value / side;
+  }
+  if (edge == 1 || edge == 2) fraction = 1 - fraction;
+  if (!(fraction > 0 && fraction < 1))
+    return Result<Target>(
+        Error{fmt::format("{} from there lies off the sheet; it is {} mm that way.", amount, format_number(side, 2))});
+  return mark_on_edge(sheet, across ? 0 : 3, fraction);
+}
+
+} // namespace
+
 Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthUnit unit) {
-  const Error unknown{
-      fmt::format("\"{}\" is no target; type a mark ({}:1/3), a point (120,80), line 0,0 240,120 or angle 36.", text,
-                  edge_id(sheet, 0))};
+  const Error unknown{fmt::format(
+      "\"{}\" is not a target; type a mark ({}:1/3), a point (120,80), line 0,0 240,120, angle 36 or words such as "
+      "diagonal, middle, 1/3 of the long side.",
+      text, edge_id(sheet, 0))};
   const auto parts = words(text, " ");
   if (parts.empty()) return unknown;
+  if (is_box(sheet)) {
+    if (auto worded = target_in_words(sheet, parts, unit)) return *std::move(worded);
+  }
   if (parts[0] == "line") {
     if (parts.size() != 3) return Error{"Type a line as two points, such as line 0,0 240,120."};
     const auto p = parse_point(parts[1], unit);
@@ -164,7 +228,7 @@ Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthU
     if (!at) return Error{at.error()};
     return wanted_angle_at(sheet, *at, *degrees);
   }
-  if (parts.size() == 4 && parts[1] == "of") {
+  if (parts.size() == 4 && parts[1] == "of" && parts[2].find(',') != std::string_view::npos) {
     const auto fraction = parse_number(parts[0]);
     if (!fraction) return Error{fraction.error()};
     const auto p = parse_point(parts[2], unit);

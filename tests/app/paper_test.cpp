@@ -12,7 +12,6 @@
 using namespace uc;
 using uc::app::PaperMark;
 using uc::app::PaperView;
-using uc::app::RouteCard;
 using uc::testing::near;
 
 namespace {
@@ -36,15 +35,8 @@ int pixels_of(const QImage& image, const QColor& colour, int reach) {
   return count;
 }
 
-RouteCard::Face face(const QString& title, const QString& group = {}) {
-  RouteCard::Face f;
-  f.title = title;
-  f.group = group;
-  f.exactness = "exact";
-  f.hand = "hand 0.30 mm";
-  f.exact = true;
-  f.figure = crease_figure(programme_with_marks());
-  return f;
+app::PlottedWay way(double creases, double miss_mm, bool exact = false) {
+  return {creases, miss_mm, 0.5, exact, QString("%1 creases, %2 mm").arg(creases).arg(miss_mm)};
 }
 
 } // namespace
@@ -77,7 +69,7 @@ private slots:
     PaperView paper;
     paper.resize(700, 500);
     paper.show_figure(crease_figure(programme_with_marks()));
-    paper.set_look(mirrored, quarters);
+    paper.turn(mirrored, quarters);
     if (zoom != 1) paper.zoom(zoom, QPointF(350, 250));
     QSignalSpy clicks(&paper, &PaperView::paper_clicked);
     for (const Point& wanted : {Point{120, 120}, Point{100, 140}, Point{130, 90}}) {
@@ -189,48 +181,108 @@ private slots:
              qPrintable(QString("%1,%2 and %3,%4").arg(first.x()).arg(first.y()).arg(second.x()).arg(second.y())));
   }
 
-  void cards_are_chosen_by_mouse_and_keys() {
-    app::CardRow row;
-    row.resize(600, 196);
-    row.show();
-    QVERIFY(QTest::qWaitForWindowExposed(&row));
-    QApplication::setActiveWindow(&row);
-    row.show_cards({face("2 creases", "halving"), face("3 creases"), face("4 creases", "other")}, QColor("#F3C98B"), 0);
-    QCOMPARE(row.count(), 3);
-    QVERIFY(row.card(0)->isChecked());
-    QSignalSpy chosen(&row, &app::CardRow::chosen);
-    QTest::mouseClick(row.card(2), Qt::LeftButton);
+  void ways_are_chosen_by_mouse_keys_and_numbers() {
+    app::WayPlot plot;
+    plot.resize(640, 212);
+    plot.show();
+    QVERIFY(QTest::qWaitForWindowExposed(&plot));
+    QApplication::setActiveWindow(&plot);
+    QSignalSpy chosen(&plot, &app::WayPlot::chosen_changed);
+    plot.show_ways({way(3, 0.3), way(1, 2.5), way(2, 0.8), way(3, 0.9), way(4, 0.3, true), way(5, 0.2)});
+    QCOMPARE(plot.count(), 6);
+    QCOMPARE(plot.chosen(), 0);
+    QCOMPARE(plot.frontier(), (std::vector<int>{1, 2, 0, 5})); // 3 and 4 are beaten
+    QTest::mouseClick(&plot, Qt::LeftButton, {}, plot.place_of(2).toPoint());
     QCOMPARE(chosen.takeFirst()[0].toInt(), 2);
-    QVERIFY(row.card(2)->isChecked() && !row.card(0)->isChecked());
-    row.card(2)->setFocus();
-    QTest::keyClick(row.card(2), Qt::Key_Right); // there is none further
-    QCOMPARE(chosen.size(), 0);
-    QTest::keyClick(row.card(2), Qt::Key_Left);
-    QCOMPARE(chosen.takeFirst()[0].toInt(), 1);
-    QVERIFY(row.card(1)->accessibleName().contains("3 creases"));
-    QVERIFY(row.card(1)->accessibleName().contains("hand 0.30 mm"));
-    row.show_cards({}, QColor("#F3C98B"), -1);
-    QCOMPARE(row.count(), 0);
-    row.choose(0); // nothing to choose
-    QCOMPARE(chosen.size(), 0);
+    // More effort lies further right, a larger miss higher up.
+    QVERIFY(plot.place_of(1).x() < plot.place_of(2).x() && plot.place_of(1).y() < plot.place_of(2).y());
+    plot.setFocus();
+    QTest::keyClick(&plot, Qt::Key_Right);
+    QCOMPARE(plot.chosen(), 0);
+    QTest::keyClick(&plot, Qt::Key_Right); // of one effort, what misses by less comes first
+    QCOMPARE(plot.chosen(), 3);
+    QTest::keyClick(&plot, Qt::Key_Home);
+    QCOMPARE(plot.chosen(), 1);
+    QTest::keyClick(&plot, Qt::Key_Down);
+    QCOMPARE(plot.chosen(), 2);
+    QTest::keyClick(&plot, Qt::Key_Down);
+    QCOMPARE(plot.chosen(), 0);
+    QTest::keyClick(&plot, Qt::Key_End);
+    QTest::keyClick(&plot, Qt::Key_Right); // there is none further
+    QCOMPARE(plot.chosen(), 5);
+    QTest::keyClick(&plot, Qt::Key_4);
+    QCOMPARE(plot.chosen(), 3);
+    QTest::keyClick(&plot, Qt::Key_9); // there are not so many
+    QCOMPARE(plot.chosen(), 3);
+    // Whoever cannot see it hears the way and the whole frontier.
+    QTest::keyClick(&plot, Qt::Key_3);
+    const QString said = plot.accessibleDescription();
+    QVERIFY2(said.startsWith("Way 3 of 6: 2 creases, 0.8 mm, on the best frontier.") && said.contains("2: 1 creases") &&
+                 said.contains("6: 5 creases, 0.2 mm"),
+             qPrintable(said));
+    plot.show_ways({});
+    QVERIFY(plot.chosen() == -1 && plot.frontier().empty() && plot.way_at({100, 100}) == -1);
+    plot.choose(0); // nothing to choose
+    QCOMPARE(plot.chosen(), -1);
+    QVERIFY(!plot.grab().isNull());
   }
-
-  void cards_are_drawn_in_both_themes() {
-    RouteCard card(face("3 creases, 2 pinched", "halving"), QColor("#F3C98B"), nullptr);
-    card.resize(card.sizeHint());
+  void up_to_three_ways_are_compared() {
+    app::WayPlot plot;
+    plot.resize(640, 212);
+    plot.show_ways({way(1, 2), way(2, 1), way(3, 0.5), way(4, 0.2)});
+    QCOMPARE(plot.compared(), (std::vector<int>{0}));
+    const auto click = [&](int i) {
+      QTest::mouseClick(&plot, Qt::LeftButton, Qt::ControlModifier, plot.place_of(i).toPoint());
+    };
+    click(1);
+    click(2);
+    QCOMPARE(plot.compared(), (std::vector<int>{0, 1, 2}));
+    click(3); // a fourth takes the place of the one that is there longest
+    QCOMPARE(plot.compared(), (std::vector<int>{0, 2, 3}));
+    click(2);
+    QCOMPARE(plot.compared(), (std::vector<int>{0, 3}));
+    plot.choose(3);
+    QCOMPARE(plot.compared(), (std::vector<int>{3}));
+    QTest::keyClick(&plot, Qt::Key_C); // kept beside the next
+    QTest::keyClick(&plot, Qt::Key_Left);
+    QCOMPARE(plot.compared(), (std::vector<int>{2, 3}));
+    QTest::keyClick(&plot, Qt::Key_Escape);
+    QCOMPARE(plot.compared(), (std::vector<int>{2}));
+  }
+  void what_is_not_admitted_is_not_chosen() {
+    app::WayPlot plot;
+    plot.resize(640, 212);
+    plot.show_ways({way(1, 2), way(2, 1), way(3, 1.5), way(4, 0.2)});
+    plot.choose(3);
+    plot.compare(1);
+    plot.admit({1, 0, 1, 0});
+    QCOMPARE(plot.chosen(), 0);
+    QCOMPARE(plot.compared(), (std::vector<int>{0}));
+    QCOMPARE(plot.frontier(), (std::vector<int>{0, 2}));
+    QCOMPARE(plot.way_at(plot.place_of(3)), -1);
+    plot.choose(1);
+    QCOMPARE(plot.chosen(), 0);
+    QSignalSpy chosen(&plot, &app::WayPlot::chosen_changed);
+    plot.admit({0, 0, 0, 0});
+    QCOMPARE(plot.chosen(), -1);
+    QCOMPARE(chosen.takeLast()[0].toInt(), -1);
+    plot.admit({1, 1, 1, 1});
+    QCOMPARE(plot.chosen(), 0);
+  }
+  void the_plot_is_drawn_in_both_themes_and_points_do_not_hide_each_other() {
+    app::WayPlot plot;
+    plot.resize(640, 212);
+    plot.show_ways({way(2, 1), way(2, 1), way(2, 1, true), way(5, 0.01)});
+    QVERIFY((plot.place_of(0) - plot.place_of(1)).manhattanLength() > 6);
+    for (int i = 0; i < 3; ++i) QCOMPARE(plot.way_at(plot.place_of(i)), i);
     QImage pictures[2];
     for (const bool dark : {false, true}) {
       app::apply_theme(app::make_theme(dark ? app::ThemeChoice::dark : app::ThemeChoice::light));
-      pictures[dark] = card.grab().toImage();
-      QVERIFY(pixels_of(pictures[dark], QColor("#F3C98B"), 12) > 2000); // the paper keeps its colour
+      pictures[dark] = plot.grab().toImage();
+      QVERIFY(pixels_of(pictures[dark], app::current_theme().accent, 12) > 60); // frontier and points
     }
     QVERIFY(pictures[0] != pictures[1]);
     app::apply_theme(app::make_theme(app::ThemeChoice::light));
-    RouteCard::Face cut = face("14 creases");
-    cut.cut = {{60, 60}, {180, 60}, {120, 180}};
-    RouteCard piece(cut, QColor("#F3C98B"), nullptr);
-    piece.resize(piece.sizeHint());
-    QVERIFY(piece.grab().toImage() != pictures[0]);
   }
 };
 

@@ -260,6 +260,38 @@ private slots:
     QVERIFY(folded->face_at(folded->place(w.prove()->findings().proof->form->box.centre())) >= 0);
   }
 
+  void views_turn_together_and_zoom_where_the_focus_is() {
+    Window w;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("family"), 1);
+    prove(w);
+    PaperView* paper = w.prove()->paper();
+    FoldedPaper* folded = w.prove()->folded();
+    QVERIFY((w.prove()->views() == std::vector<BenchView*>{paper, folded}));
+    folded->setFocus();
+    QTest::keyClick(folded, Qt::Key_Plus);
+    QVERIFY(testing::near(folded->zoom_factor(), 1.25, 1e-9) && testing::near(paper->zoom_factor(), 1, 1e-9));
+    paper->setFocus();
+    QTest::keyClick(paper, Qt::Key_Minus);
+    QVERIFY(testing::near(folded->zoom_factor(), 1.25, 1e-9) && testing::near(paper->zoom_factor(), 0.8, 1e-9));
+    QVERIFY(paper->snapshot().size() == paper->size() * 2 && folded->snapshot().size() == folded->size() * 2);
+    const Box box = w.prove()->findings().proof->form->box;
+    for (BenchView* view : w.prove()->views()) {
+      const QPointF low = view->place(box.low);
+      const QPointF high = view->place(box.high);
+      w.key(Qt::Key_BracketLeft);
+      const QPointF turned = view->place(box.high) - view->place(box.low);
+      // Up on the screen is less; a quarter turn to the left takes right to up. Each may be fitted to a new scale.
+      const QPointF wanted((high - low).y(), -(high - low).x());
+      const double scale = std::hypot(turned.x(), turned.y()) / std::hypot(wanted.x(), wanted.y());
+      QVERIFY2((turned - scale * wanted).manhattanLength() < 1e-6, view->metaObject()->className());
+      w.key(Qt::Key_BracketRight);
+      QVERIFY((view->place(box.high) - high).manhattanLength() < 1e-6);
+    }
+    w.key(Qt::Key_U);
+    QVERIFY(folded->from_behind() && paper->from_behind());
+  }
+
   void foreign_drawings_ask_once_what_they_mean() {
     QTemporaryDir dir;
     const QString settings = dir.path();

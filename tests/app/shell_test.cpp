@@ -4,6 +4,7 @@
 
 #include "window.h"
 
+#include "base/page_painter.h"
 #include "io/exports.h"
 #include "output/printing.h"
 #include "shell/startup.h"
@@ -59,22 +60,24 @@ private slots:
     QVERIFY(!paper->underside_up());
     w.key(Qt::Key_U);
     QVERIFY(paper->underside_up());
-    QVERIFY(w.fold()->paper()->underside_up() && w.window->stage("sheet")->paper()->underside_up());
+    QVERIFY(w.fold()->paper()->underside_up() && w.paper_of("sheet")->underside_up());
     const QPointF after = paper->place(corner);
     QVERIFY(near(after.y(), before.y(), 1e-6));
     QVERIFY(near(after.x() + before.x(), 2 * paper->place({120, 0}).x(), 1e-6));
     w.key(Qt::Key_U);
     w.key(Qt::Key_BracketLeft);
-    QVERIFY(near(paper->place(corner).x(), paper->place({0, 0}).x(), 1e-6));
+    // A quarter turn to the left about the middle of the sheet, on a screen whose y runs down.
     const QPointF turned = paper->place(corner);
-    QVERIFY(turned.x() > paper->width() / 2.0 && turned.y() > paper->height() / 2.0);
+    const QPointF from_middle = before - paper->place({120, 120});
+    const QPointF then = paper->place({120, 120}) + QPointF(from_middle.y(), -from_middle.x());
+    QVERIFY2((turned - then).manhattanLength() < 1e-6, qPrintable(QString::number((turned - then).manhattanLength())));
     w.key(Qt::Key_BracketRight);
     QVERIFY((paper->place(corner) - before).manhattanLength() < 1e-6);
   }
 
   void zoom_keeps_the_point_under_the_pointer() {
     Window w;
-    app::PaperView* paper = w.window->stage("sheet")->paper();
+    app::PaperView* paper = w.paper_of("sheet");
     const QPointF at = paper->place({200, 200});
     paper->zoom(2.5, at);
     QVERIFY((paper->place({200, 200}) - at).manhattanLength() < 1e-6);
@@ -110,7 +113,7 @@ private slots:
     Window w;
     w.find<QSpinBox>("parts")->setValue(2);
     w.go_to("sheet");
-    app::PaperView* paper = w.window->stage("sheet")->paper();
+    app::PaperView* paper = w.paper_of("sheet");
     QImage image(paper->size(), QImage::Format_RGB32);
     paper->render(&image);
     const QColor face(QString::fromStdString(w.project().stock.face));

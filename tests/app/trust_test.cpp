@@ -244,7 +244,7 @@ private slots:
     std::set<ElementId> there;
     for (int i = 0; i < session.next_move(); ++i) {
       const Move& m = session.programme().moves[static_cast<std::size_t>(i)];
-      if (m.makes && i != 0) there.insert(*m.makes);
+      if (m.creases().makes && i != 0) there.insert(*m.creases().makes);
     }
     w.press("measure");
     auto* table = w.find<QTableWidget>("measure-table");

@@ -333,7 +333,7 @@ private slots:
     QTest::mouseClick(either, Qt::LeftButton, {}, {8, either->height() / 2});
     QVERIFY(w.project().hand.either_side);
     QVERIFY(w.workspace->document.division().rotations < before);
-    QCOMPARE(w.project().programme.count(MoveKind::rotate), w.workspace->document.division().rotations);
+    QCOMPARE(w.project().programme.count(HandleWay::rotate), w.workspace->document.division().rotations);
     w.key(Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(!either->isChecked());
     QCOMPARE(w.workspace->document.division().rotations, before);

@@ -8,6 +8,7 @@
 #include "stages/mark/mark_stage.h"
 #include "stages/pattern/pattern_stage.h"
 #include "stages/prove/prove_stage.h"
+#include "widgets/paper_view.h"
 
 #include <QApplication>
 #include <QDir>
@@ -135,6 +136,10 @@ public:
     qFatal("no stage %s", qPrintable(stage));
   }
   [[nodiscard]] QString stage() const { return window->stage_at(window->current_stage())->key(); }
+  /// The sheet as this stage shows it.
+  [[nodiscard]] app::PaperView* paper_of(const QString& key) const {
+    return qobject_cast<app::PaperView*>(window->stage(key)->views().front());
+  }
   void set_parts(int n) const { find<QSpinBox>("parts")->setValue(n); }
   void wait_for_comparison() const {
     QTRY_VERIFY_WITH_TIMEOUT(!divide()->busy(), 20000);

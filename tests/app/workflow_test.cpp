@@ -75,7 +75,7 @@ private slots:
   void wrong_sheets_are_told_beside_the_field() {
     Window w;
     for (const auto& [text, says] : {std::pair{"square:0mm", "at least 1 mm"},
-                                     {"-5", "names no sheet"},
+                                     {"-5", "at least 1 mm"},
                                      {"square:1e9", "at most 100 m"},
                                      {"banana", "names no sheet"}}) {
       w.type("sheet-size", text);
@@ -287,7 +287,7 @@ private slots:
       RunDetail run;
       run.summary.title = i % 3 == 0 ? "Crater panel" : "Moon lamp";
       run.summary.sheet = "square:240mm";
-      run.summary.parts = 4 + i;
+      run.summary.size = 4 + i;
       run.summary.started = QStringLiteral("2026-09-%1T18:00:00Z").arg(i + 1, 2, 10, QLatin1Char('0')).toStdString();
       run.summary.status = RunStatus::finished;
       run.summary.planned_sigma_mm = 0.28;
@@ -306,7 +306,7 @@ private slots:
     w.find<QLineEdit>("search")->clear();
     auto* table = w.find<QTableView>("runs");
     table->sortByColumn(5, Qt::AscendingOrder);
-    QCOMPARE(w.log()->runs().run(0)->parts, 15);
+    QCOMPARE(w.log()->runs().run(0)->size, 15);
     table->clearSelection();
     table->selectRow(0);
     table->selectionModel()->select(w.log()->runs().index(3, 0),

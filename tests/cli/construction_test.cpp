@@ -242,9 +242,34 @@ private slots:
     }
     o = call({"proportion", "--sheet", "a4", "--strips", "40", "--json"});
     j = Json::parse(o.out.toStdString());
-    QCOMPARE(j["strips"].size(), std::size_t{2});
+    QCOMPARE(j["ways"].size(), std::size_t{2});
+    for (const Json& way : j["ways"]) {
+      const double n = way["count"].get<double>();
+      const double area = way["piece_mm"][0].get<double>() * way["piece_mm"][1].get<double>();
+      QVERIFY(near(way["kept"].get<double>(), n * area / (210 * 297), 1e-9) && way["steps"].empty());
+    }
     QVERIFY(call({"proportion", "--sheet", "a4", "--strips", "40"}).out.contains("5 strips of 297 x 40 mm"));
     QCOMPARE(call({"proportion", "--sheet", "square:240mm", "--ratio", "1"}).exit, 1);
+    // A4 has this ratio to 0.02 mm: that is said, and no cut of a hair is offered.
+    o = call({"proportion", "--sheet", "a4", "--ratio", "sqrt2"});
+    QVERIFY(o.exit == 1 && o.err.contains("has this ratio already, to 0.015 mm"));
+    // Nothing that is another ratio is offered, and the first way is never worse in all that counts.
+    for (const char* ratio : {"golden", "3/2", "1.7", "2"}) {
+      o = call({"proportion", "--sheet", "a4", "--ratio", ratio, "--top", "10", "--json"});
+      QVERIFY2(o.exit == 0, o.err.constData());
+      const Json ways = Json::parse(o.out.toStdString())["ways"];
+      const auto total = [](const Json& w) {
+        return std::hypot(w["error_mm"].get<double>(), w["sigma_mm"].get<double>());
+      };
+      for (const Json& way : ways) {
+        QVERIFY(way["error_mm"].get<double>() <= 2.97);
+        QVERIFY(total(ways[0]) <= total(way) + 1e-9 || ways[0]["creases"] < way["creases"]);
+        Replayed r;
+        replay(way["steps"], 210, 297, r);
+      }
+      qInfo("a4 to %s: %.2f mm with %d creases first, of %zu", ratio, total(ways[0]), ways[0]["creases"].get<int>(),
+            ways.size());
+    }
     QCOMPARE(call({"proportion", "--sheet", "square:240mm"}).exit, 2);
   }
 
@@ -255,6 +280,21 @@ private slots:
     o = call({"polygon", "--sheet", "square:240mm", "--sides", "3"});
     QVERIFY(o.out.contains("The largest has sides of 248.466 mm, turned by 15°."));
     QVERIFY(o.out.contains("Cut on a mat"));
+  }
+
+  void polygons_are_sorted_by_their_shape() {
+    for (const char* sides : {"5", "6", "7"}) {
+      const Outcome o = call({"polygon", "--sheet", "square:240mm", "--sides", sides, "--json"});
+      QVERIFY2(o.exit == 0, o.err.constData());
+      double last = 0;
+      for (const Json& m : Json::parse(o.out.toStdString())["methods"]) {
+        const double shape = m["shape_mm"].get<double>();
+        QVERIFY(shape >= last && shape > 0 && shape <= m["side_min_mm"].get<double>() / 4);
+        last = shape;
+      }
+    }
+    const Outcome o = call({"polygon", "--sheet", "square:40mm", "--sides", "24"});
+    QVERIFY2(o.exit == 1 ? o.err.contains("template") : o.exit == 0, o.err.constData());
   }
 };
 

@@ -234,7 +234,7 @@ private slots:
       RunDetail run;
       run.summary.title = "Crater panel";
       run.summary.sheet = "square:200mm";
-      run.summary.parts = 16;
+      run.summary.size = 16;
       run.summary.started = "2026-09-02T18:10:00Z";
       run.summary.status = RunStatus::finished;
       run.events = {{EventKind::done, 0, 30, "", "2026-09-02T18:11:00Z"},

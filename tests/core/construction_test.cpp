@@ -99,8 +99,8 @@ private slots:
     const Construction c = r.construction.reduced_to(r.results);
     const ConstructionErrors errors(c, 0.25);
     const auto needs = needs_of(c, r.results, errors);
-    QCOMPARE(needs.size(), std::size_t{3});          // what the result does not need is gone
-    QVERIFY(needs[0].extent == CreaseExtent::pinch); // only its crossing with the top edge is used
+    QCOMPARE(needs.size(), std::size_t{3});    // what the result does not need is gone
+    QVERIFY(needs[0].extent == Extent::pinch); // only its crossing with the top edge is used
     QVERIFY(needs[0].span.length() < 12);
     QVERIFY((needs[0].span.middle() - Point{120, 240}).norm() < 6);
     for (const CreaseNeed& need : needs) {
@@ -116,7 +116,7 @@ private slots:
   void a_crease_that_is_aligned_again_is_whole() {
     Recipe r = typed("square:240mm", "c1 = O3 left right\nc2 = O3 left c1\nresult c2\n");
     const auto needs = needs_of(r.construction, r.results, ConstructionErrors(r.construction, 0.25));
-    QVERIFY(needs[0].extent == CreaseExtent::full && needs[1].extent == CreaseExtent::full);
+    QVERIFY(needs[0].extent == Extent::full && needs[1].extent == Extent::full);
     QVERIFY(near(needs[0].span.length(), 240, 1e-9));
   }
 
@@ -124,7 +124,7 @@ private slots:
     Recipe r = typed("square:240mm", "c1 = O1 bl tr\nc2 = O3 left right\nc3 = O3 left c2\np1 = cross c1 c3\n"
                                      "c4 = O3 right c2\np2 = cross c1 c4\nc5 = O2 p1 p2\nresult c5\n");
     const auto needs = needs_of(r.construction, r.results, ConstructionErrors(r.construction, 0.25));
-    QVERIFY(needs[0].extent == CreaseExtent::between);
+    QVERIFY(needs[0].extent == Extent::between);
     QVERIFY(near(needs[0].span.length(), 120 * std::numbers::sqrt2, 12));
   }
 
@@ -176,8 +176,8 @@ private slots:
     QCOMPARE(all.dots.size(), std::size_t{2});
     const Figure move = move_figure(told.programme, 1);
     QCOMPARE(move.arrows.size(), std::size_t{1});
-    QVERIFY((move.arrows[0].front() - Point{240, 0}).norm() < 1e-9);
-    QVERIFY((move.arrows[0].back() - Point{120, 240}).norm() < 1e-9);
+    QVERIFY((move.arrows[0].from - Point{240, 0}).norm() < 1e-9);
+    QVERIFY((move.arrows[0].to - Point{120, 240}).norm() < 1e-9);
     QVERIFY(!move.flap.empty());
     QVERIFY(move_figure(told.programme, 2).arrows.empty()); // the last only shows the mark
     QCOMPARE(ProgrammeTeller(told.programme).short_text(1), std::string("crease 2"));
@@ -191,7 +191,7 @@ private slots:
     const Told square("c1 = O1 bl tr\nc2 = O4 br c1\nresult c2\n");
     const Figure onto_itself = move_figure(square.programme, 1);
     QCOMPARE(onto_itself.arrows.size(), std::size_t{1});
-    QVERIFY((onto_itself.arrows[0].front() - onto_itself.arrows[0].back()).norm() > 50);
+    QVERIFY((onto_itself.arrows[0].from - onto_itself.arrows[0].to).norm() > 50);
   }
 
   void moves_keep_their_order_where_marks_need_it() {

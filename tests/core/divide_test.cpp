@@ -271,10 +271,10 @@ private slots:
   void handling_keeps_what_folds_are_made_from() {
     for (const int parts : {8, 12, 15, 24, 31}) {
       DivideTask task = task_of(parts);
-      task.directions.assign(static_cast<std::size_t>(parts) + 1, CreaseDirection::valley);
+      task.directions.assign(static_cast<std::size_t>(parts) + 1, Fold::valley);
       const GridPlan valley = plan_division(task, Method::best);
       QCOMPARE(valley.turn_overs, 0);
-      for (int k = 2; k < parts; k += 2) task.directions[static_cast<std::size_t>(k)] = CreaseDirection::mountain;
+      for (int k = 2; k < parts; k += 2) task.directions[static_cast<std::size_t>(k)] = Fold::mountain;
       const GridPlan turned = plan_division(task, Method::best);
       QVERIFY(turned.turn_overs >= 1 && turned.turn_overs < parts / 2);
       QVERIFY(near(turned.worst_sigma_mm, valley.worst_sigma_mm, 1e-12));

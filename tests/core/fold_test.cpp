@@ -283,8 +283,8 @@ private slots:
     hand.sigma_mm = 0.3;
     const Programme made = programme_of(std::move(all), hand, source);
     QCOMPARE(made.moves.size(), std::size_t{4});
-    QCOMPARE(made.moves[1].kind, MoveKind::fold);
-    QCOMPARE(made.moves[3].kind, MoveKind::unfold);
+    QVERIFY(made.moves[1].is(RefoldWay::fold));
+    QVERIFY(made.moves[3].is(RefoldWay::unfold));
     QVERIFY(near(made.moves[1].sigma_mm, 0.3 * std::sqrt(1.25), 1e-6));
     QVERIFY(!may_reorder(made, 0, 1));
     const auto again = parse_programme(json_of(made).dump(), "test");

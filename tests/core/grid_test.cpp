@@ -114,7 +114,8 @@ private slots:
     QVERIFY(division.ok());
     bool pinched_middle = false;
     for (const Move& m : division->programme.moves)
-      pinched_middle = pinched_middle || (m.makes == line_element_id(0, 4) && m.extent == Extent::pinch);
+      pinched_middle =
+          pinched_middle || (m.creases().makes == line_element_id(0, 4) && m.creases().extent == Extent::pinch);
     QVERIFY(pinched_middle);
     spec.pinches_allowed = false;
     const auto without = divide(sheet("square:160mm"), spec, HandProfile{});
@@ -138,7 +139,7 @@ private slots:
     const auto division = divide(sheet("square:160mm"), spec, HandProfile{});
     QVERIFY(division.ok());
     for (const Move& m : division->programme.moves) {
-      for (const Segment& s : m.spans) {
+      for (const Segment& s : m.creases().spans) {
         for (double t = 0.01; t < 1; t += 0.02) {
           const Point p = s.at(t);
           QVERIFY(!(p.x() > 50.01 && p.x() < 109.99 && p.y() > 50.01 && p.y() < 109.99));
@@ -165,22 +166,22 @@ private slots:
         std::set<ElementId> made;
         bool underside = false;
         for (const Move& m : d->programme.moves) {
-          if (m.kind == MoveKind::turn_over) underside = !underside;
-          for (const auto* ids : {&m.moving, &m.onto}) {
+          if (m.is(HandleWay::turn_over)) underside = !underside;
+          for (const auto* ids : {&m.aligned.moving, &m.aligned.onto}) {
             for (const ElementId id : *ids) {
               const Element* e = d->programme.find(id);
               QVERIFY(e);
               QVERIFY(e->role != Role::crease || made.count(id) == 1);
             }
           }
-          if (m.makes) made.insert(*m.makes);
+          if (m.creases().makes) made.insert(*m.creases().makes);
           // A mountain of the face is folded as a valley from the underside.
-          if (m.kind == MoveKind::align && direction == DirectionRule::alternating)
-            QCOMPARE(m.fold == Fold::mountain, underside);
-          if (m.kind == MoveKind::work_both_ways) QVERIFY(underside);
+          if (m.is(CreaseWay::align) && m.creases().extent != Extent::pinch && direction == DirectionRule::alternating)
+            QCOMPARE(m.creases().fold == Fold::mountain, underside);
+          if (m.is(CreaseWay::both_ways)) QVERIFY(underside);
         }
-        QCOMPARE(d->turn_overs, d->programme.count(MoveKind::turn_over));
-        QCOMPARE(d->rotations, d->programme.count(MoveKind::rotate));
+        QCOMPARE(d->turn_overs, d->programme.count(HandleWay::turn_over));
+        QCOMPARE(d->rotations, d->programme.count(HandleWay::rotate));
         QVERIFY(near(d->minutes, d->programme.planned_seconds() / 60, 1e-9));
         const SheetState end = state_after(d->programme, static_cast<int>(d->programme.moves.size()));
         QCOMPARE(end.creases.size(), d->plans.size() * 8);
@@ -195,7 +196,7 @@ private slots:
     for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
       const Figure f = move_figure(d->programme, static_cast<int>(i));
       for (const auto& arrow : f.arrows)
-        QVERIFY2(arrow[0].x() < arrow[2].x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
+        QVERIFY2(arrow.from.x() < arrow.to.x() + 1e-6, qPrintable(QString("move %1").arg(i + 1)));
     }
   }
 
@@ -210,7 +211,7 @@ private slots:
         QVERIFY(d);
         // The sheet is rotated only from one direction of lines to the next, and nothing else is lost or gained.
         QCOMPARE(d->rotations, static_cast<int>(d->plans.size()) - 1);
-        QCOMPARE(d->programme.count(MoveKind::rotate), d->rotations);
+        QCOMPARE(d->programme.count(HandleWay::rotate), d->rotations);
         QVERIFY(turned->rotations > d->rotations);
         QVERIFY(d->minutes < turned->minutes);
         QVERIFY(near(d->worst_sigma_mm, turned->worst_sigma_mm, 1e-12));
@@ -220,9 +221,9 @@ private slots:
         std::optional<Point> way;
         for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
           const Move& m = d->programme.moves[i];
-          if (m.kind == MoveKind::rotate) QVERIFY(std::abs(m.degrees) <= 90 + 1e-9);
+          if (m.is(HandleWay::rotate)) QVERIFY(std::abs(m.turn_deg()) <= 90 + 1e-9);
           for (const auto& arrow : move_figure(d->programme, static_cast<int>(i)).arrows) {
-            const Point d1 = (arrow[2] - arrow[0]).normalized();
+            const Point d1 = (arrow.to - arrow.from).normalized();
             if (!way) way = d1;
             QVERIFY(std::abs(way->x() * d1.y() - way->y() * d1.x()) < 1e-6);
           }
@@ -254,10 +255,10 @@ private slots:
         const auto move = holding.take(way_at(wanted), false);
         QCOMPARE(move.has_value(), needed);
         if (move) {
-          QCOMPARE(move->kind, MoveKind::rotate);
+          QVERIFY(move->is(HandleWay::rotate));
           QCOMPARE(move->seconds, 5.0);
-          QVERIFY(std::abs(move->degrees) <= (either ? 90 : 180) + 1e-9);
-          lies += move->degrees;
+          QVERIFY(std::abs(move->turn_deg()) <= (either ? 90 : 180) + 1e-9);
+          lies += move->turn_deg();
         }
         const double off = std::remainder(wanted + lies - first, either ? 180 : 360);
         QVERIFY2(std::abs(off) < 1e-6, qPrintable(QString::number(off)));
@@ -267,7 +268,7 @@ private slots:
       Holding above(hand);
       Holding below(hand);
       (void)above.take(way_at(10), false), (void)below.take(way_at(10), true);
-      QVERIFY(near(above.take(way_at(50), false)->degrees, -below.take(way_at(50), true)->degrees, 1e-9));
+      QVERIFY(near(above.take(way_at(50), false)->turn_deg(), -below.take(way_at(50), true)->turn_deg(), 1e-9));
     }
   }
 
@@ -293,14 +294,14 @@ private slots:
       const auto d = divide(sheet(text), grid(10, GridAxis::diagonal), HandProfile{});
       for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
         const Move& m = d->programme.moves[i];
-        if (m.kind != MoveKind::align) continue;
+        if (!m.is(CreaseWay::align)) continue;
         const auto line = [&](ElementId id) {
           const Element* e = d->programme.find(id);
           return line_at(d->layout.families[static_cast<std::size_t>(id.plan)], e->index, e->parts);
         };
-        const Isometry fold = Isometry::reflection_in(line(*m.makes));
-        const Line from = line(m.moving[0]);
-        QVERIFY(std::abs(line(m.onto[0]).distance(fold * Point(from.normal * from.c))) < 1e-9 * 240);
+        const Isometry fold = Isometry::reflection_in(line(*m.creases().makes));
+        const Line from = line(m.aligned.moving[0]);
+        QVERIFY(std::abs(line(m.aligned.onto[0]).distance(fold * Point(from.normal * from.c))) < 1e-9 * 240);
       }
     }
   }
@@ -313,12 +314,12 @@ private slots:
     bool turned = false;
     for (std::size_t i = 0; i < p.moves.size(); ++i) {
       const Move& m = p.moves[i];
-      if (m.kind == MoveKind::rotate) turned = !turned;
-      if (m.kind != MoveKind::align) continue;
+      if (m.is(HandleWay::rotate)) turned = !turned;
+      if (!m.is(CreaseWay::align)) continue;
       QVERIFY2(move_text(p, i).find("Bring the left edge") == 0, move_text(p, i).c_str());
       TextStyle bare;
       bare.as_it_lies = false;
-      const bool low = p.find(m.moving[0])->index == 0;
+      const bool low = p.find(m.aligned.moving[0])->index == 0;
       QCOMPARE(move_text(p, i, bare).find(low ? "Bring the left edge" : "Bring the right edge"), std::size_t{0});
     }
     QVERIFY(ProgrammeTeller(p).check(0).find("0.41 mm") != std::string::npos);
@@ -327,7 +328,7 @@ private slots:
     QCOMPARE(move_text(p, 0, shout).substr(0, 7), std::string("<Bring "));
     GridSpec cut = grid(6, GridAxis::equilateral);
     const auto hexagon = divide(sheet("square:240mm"), cut, HandProfile{});
-    QCOMPARE(hexagon->programme.moves[0].kind, MoveKind::cut);
+    QVERIFY(hexagon->programme.moves[0].is<Cut>());
     QVERIFY(caution_text(hexagon->programme.moves[0].caution).find("maker's instructions") != std::string::npos);
   }
 
@@ -339,30 +340,32 @@ private slots:
     crease.index = 2;
     crease.parts = 8;
     p.elements = {crease};
-    std::map<std::string, MoveKind> told;
-    for (const auto& [kind, word] : enum_words<MoveKind>) {
+    std::map<std::string, std::string> told;
+    for (const char* word :
+         {"align", "crease-through", "crease-between", "guess",     "score",    "mark", "work-both-ways",
+          "pinch", "fold",           "unfold",         "turn-over", "rotate",   "wait", "damp",
+          "clip",  "glue",           "curl",           "check",     "collapse", "join", "cut"}) {
       Move m;
-      m.kind = kind;
-      m.moving = m.onto = {crease.id};
-      m.makes = crease.id;
+      m.effect = effect_named(word).value();
+      QCOMPARE(kind_name(m), std::string(word));
+      m.aligned.moving = m.aligned.onto = {crease.id};
+      if (auto* made = std::get_if<MakeCreases>(&m.effect)) made->makes = crease.id;
       p.moves = {m};
       const std::string text = move_text(p, 0);
       QVERIFY2(text.size() > 6 && text.back() == '.', text.c_str());
       QVERIFY2(std::isupper(static_cast<unsigned char>(text.front())) && text.find('{') == std::string::npos &&
                    text.find('?') == std::string::npos && text.find("  ") == std::string::npos,
                text.c_str());
-      // No two kinds read alike, but for a crease and a pinch: they differ by their extent.
-      const auto [other, fresh] = told.emplace(text, kind);
-      QVERIFY2(fresh || (other->second == MoveKind::align && kind == MoveKind::pinch), text.c_str());
-      QCOMPARE(named<MoveKind>(name_of(m.kind)), std::optional(m.kind));
+      const auto [other, fresh] = told.emplace(text, word); // no two kinds read alike
+      QVERIFY2(fresh, (text + " " + other->second + " " + word).c_str());
       QVERIFY(!ProgrammeTeller(p).short_text(0).empty());
       // What a move does decides what is left of it, and that is drawn.
       const SheetState after = state_after(p, 1);
-      QCOMPARE(after.creases.size(),
-               std::size_t(effect_of(kind) == Effect::make_creases && kind != MoveKind::work_both_ways));
-      QCOMPARE(after.underside_up, kind == MoveKind::turn_over);
-      QCOMPARE(move_figure(p, 0).turns_over, kind == MoveKind::turn_over);
+      QCOMPARE(after.creases.size(), std::size_t(m.is<MakeCreases>() && !m.is(CreaseWay::both_ways)));
+      QCOMPARE(after.underside_up, m.is(HandleWay::turn_over));
+      QCOMPARE(move_figure(p, 0).turns_over, m.is(HandleWay::turn_over));
     }
+    for (const char* word : {"", "pinched", "Align", "fold ", "none"}) QVERIFY(!effect_named(word));
     for (const Extent e : {Extent::full, Extent::pinch, Extent::to_diagonals, Extent::inset, Extent::partial})
       QCOMPARE(named<Extent>(name_of(e)), std::optional(e));
     for (const Caution c : {Caution::blade, Caution::glue, Caution::damp, Caution::heat, Caution::small_parts})
@@ -400,10 +403,10 @@ private slots:
         const Programme changed = reordered(p, from, to);
         std::set<ElementId> made;
         for (const Move& m : changed.moves) {
-          for (const auto* ids : {&m.moving, &m.onto}) {
+          for (const auto* ids : {&m.aligned.moving, &m.aligned.onto}) {
             for (const ElementId id : *ids) QVERIFY(changed.find(id)->role != Role::crease || made.count(id));
           }
-          if (m.makes) made.insert(*m.makes);
+          if (m.creases().makes) made.insert(*m.creases().makes);
         }
       }
     }

@@ -132,6 +132,9 @@ private slots:
       for (const char* key : {"moving", "onto", "through", "makes", "ends"}) {
         if (m.contains(key)) worded(m[key]);
       }
+      // The times of a repeat were said with each move.
+      if (m.contains("repeat")) m["repeat"] = {{"of", 0}, {"time", m["repeat"]}};
+      m.erase("repeats");
     }
     const auto p = load_project(file);
     QVERIFY2(p.ok(), p ? "" : p.error().c_str());

@@ -3,6 +3,8 @@
 #include "runner.h"
 #include "support.h"
 
+#include "io/json_codec.h"
+#include "io/json_reader.h"
 #include "record/run_log.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -27,7 +29,7 @@ RunDetail sample(const std::string& title) {
   run.summary.title = title;
   run.summary.sheet = "square:240mm";
   run.summary.stock = "Copy paper";
-  run.summary.parts = 8;
+  run.summary.size = 8;
   run.summary.started = "2026-10-03T18:00:00Z";
   run.summary.status = RunStatus::finished;
   run.summary.moves_planned = 4;
@@ -174,6 +176,70 @@ private slots:
     QVERIFY(everything() == before);
     const auto t = static_cast<LogTrouble>(trouble);
     QCOMPARE(may_set_aside(t), t != LogTrouble::newer);
+  }
+
+  /// The first version named grids: axis, method and parts. It is read where it may not be written, and brought up to
+  /// this version when it is opened to be written, with everything that was in it.
+  void a_log_of_version_1_keeps_everything() {
+    const auto copy = [&] {
+      fs::copy_file(std::string(UC_SOURCE_DIR) + "/tests/data/log-v1.sqlite", log(),
+                    fs::copy_options::overwrite_existing);
+    };
+    const auto holds = [](const RunLog& opened) {
+      RunQuery oldest;
+      oldest.order = RunOrder::newest;
+      const auto runs = opened.list(oldest);
+      if (!runs || runs->size() != 3) return std::string("runs");
+      struct Row {
+        const char* title;
+        const char* kind;
+        const char* way;
+        int size, moves, faults;
+        std::size_t events, measured;
+      };
+      for (const Row& row : {Row{"Crater panel, first try", "division", "both, neighbours", 16, 33, 2, 35, 10},
+                             {"Crater panel", "division", "both, edges", 16, 37, 0, 38, 10},
+                             {"Badge sleeve strip", "pre-crease", "needed", 12, 25, 0, 26, 5}}) {
+        const auto at =
+            std::find_if(runs->begin(), runs->end(), [&](const RunSummary& r) { return r.title == row.title; });
+        if (at == runs->end() || at->kind != row.kind || at->way != row.way || at->size != row.size ||
+            at->moves_done != row.moves || at->faults != row.faults)
+          return std::string(row.title);
+        const auto run = opened.load(at->id);
+        if (!run || run->events.size() != row.events || run->measured.size() != row.measured ||
+            run->programme_json.empty())
+          return std::string("parts of ") + row.title;
+        if (const auto families = measured_families(*run); !families || families->empty())
+          return std::string("plans of ") + row.title;
+      }
+      for (const char* word : {"pre-crease", "neighbours", "16"}) {
+        RunQuery query;
+        query.text = word;
+        const auto found = opened.list(query);
+        if (!found || found->empty()) return std::string("search for ") + word;
+      }
+      return std::string();
+    };
+    copy();
+    const auto before = everything();
+    {
+      const auto opened = RunLog::open_to_read(log());
+      QVERIFY2(opened.ok(), opened ? "" : opened.error().c_str());
+      QCOMPARE(holds(*opened), std::string());
+    }
+    QVERIFY(everything() == before);       // reading never writes
+    for (int time = 0; time < 2; ++time) { // brought up once, then as any other
+      const auto opened = RunLog::open(log());
+      QVERIFY2(opened.ok(), opened ? "" : opened.error().c_str());
+      QCOMPARE(holds(*opened), std::string());
+    }
+    SQLite::Database db(log(), SQLite::OPEN_READONLY);
+    QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), log_schema_version);
+    QCOMPARE(db.execAndGet("PRAGMA integrity_check").getString(), std::string("ok"));
+    // A run that is exported by the first version is read the same way.
+    const auto entry = Json::parse(R"({"title":"t","axis":"x","method":"edges","parts":9})");
+    const RunDetail read = run_detail_from(JsonReader(entry));
+    QVERIFY(read.summary.kind == "division" && read.summary.way == "x, edges" && read.summary.size == 9);
   }
 
   void logs_of_earlier_versions_are_recognised_by_their_tables() {

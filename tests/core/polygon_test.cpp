@@ -8,7 +8,9 @@
 #include "reference/polygon.h"
 #include "reference/proportion.h"
 #include "reference/recipe.h"
+#include "reference/shape.h"
 
+#include <complex>
 #include <numbers>
 #include <random>
 
@@ -97,8 +99,12 @@ private slots:
     QFETCH(int, sides);
     const Polygon outline = parse_sheet(sheet.toStdString())->outline();
     const auto methods = polygon_methods(outline, sides, 0.25, sheet == "square:240mm" ? &index() : nullptr);
-    QVERIFY2(methods, methods ? "" : methods.error().c_str());
     const LargestPolygon largest = largest_polygon(outline, sides);
+    if (!methods) { // only where errors are as large as the sides: a quarter of 8 mm
+      QVERIFY2(largest.side_mm < 10 && methods.error().find("printed template") != std::string::npos,
+               methods.error().c_str());
+      return;
+    }
     bool exact = false;
     for (const PolygonMethod& m : *methods) {
       replay(m.construction);
@@ -127,9 +133,9 @@ private slots:
       exact = exact || m.exact;
       QVERIFY(!m.exact || near(least, most, 1e-7));
       const Programme moves = programme_of(m, HandProfile{});
-      QCOMPARE(moves.count(MoveKind::cut), 1);
+      QCOMPARE(moves.count<Cut>(), 1);
       QVERIFY(moves.moves.back().caution == Caution::blade);
-      QCOMPARE(moves.count(MoveKind::align) + moves.count(MoveKind::crease_between), m.creases);
+      QCOMPARE(moves.count(CreaseWay::align) + moves.count(CreaseWay::between), m.creases);
     }
     QVERIFY(exact);
     const bool reached = std::any_of(methods->begin(), methods->end(), [](const auto& m) { return m.largest; });
@@ -195,6 +201,37 @@ private slots:
     QVERIFY(near((again->construction[again->results[0]].point - Point{240, 150}).norm(), 0, 1e-9));
   }
 
+  void recipes_in_words_and_in_codes_are_the_same() {
+    const auto worded =
+        parse_recipe(square(240), "c1 = crease left onto right\np1 = cross c1 top\n"
+                                  "c2 = crease br onto p1\nt = where bottom lands on left, folding c2\n"
+                                  "c3 = crease bl onto c1 through br\nc4 = crease through bl tr\n"
+                                  "c5 = crease through p1 square to c4\nc6 = crease bl onto c1 square to c4\n"
+                                  "c7 = crease bl onto c1, p1 onto left way 2\nresult t c3 c4 c5 c6 c7\n");
+    QVERIFY2(worded, worded ? "" : worded.error().c_str());
+    const auto coded = parse_recipe(square(240), "c1 = O3 left right\np1 = cross c1 top\nc2 = O2 br p1\n"
+                                                 "l = landing bottom c2\nt = cross l left\nc3 = O5 bl br c1\n"
+                                                 "c4 = O1 bl tr\nc5 = O4 p1 c4\nc6 = O7 bl c1 c4\n"
+                                                 "c7 = O6/2 bl p1 c1 left\nresult t c3 c4 c5 c6 c7\n");
+    QVERIFY2(coded, coded ? "" : coded.error().c_str());
+    QCOMPARE(worded->results.size(), coded->results.size());
+    for (std::size_t i = 0; i < worded->results.size(); ++i) {
+      const ConstructionItem& a = worded->construction[worded->results[i]];
+      const ConstructionItem& b = coded->construction[coded->results[i]];
+      QCOMPARE(a.is_line(), b.is_line());
+      if (a.is_line())
+        QVERIFY(near((a.line.normal - b.line.normal).norm() + std::abs(a.line.c - b.line.c), 0, 1e-9));
+      else
+        QVERIFY(near((a.point - b.point).norm(), 0, 1e-9));
+    }
+    // The bottom edge, folded along with its right end, meets the left edge at a third of it.
+    QVERIFY(near(worded->construction[worded->results[0]].point.y(), 80, 1e-9));
+    // What is written is in words, and reads as the same.
+    const std::string text = recipe_text(coded->construction, coded->results);
+    QVERIFY2(text.find(" O") == std::string::npos && text.find(" square to ") != std::string::npos, text.c_str());
+    QVERIFY(parse_recipe(square(240), text).ok());
+  }
+
   void every_route_survives_as_typed_recipe() {
     for (const char* text : {"bottom:1/7", "left:0.713", "100,60", "line 0,0 240,101"}) {
       const auto routes = find_routes(index(), square(240), *parse_target(square(240), text), {});
@@ -217,6 +254,53 @@ private slots:
     QVERIFY(recipe.error().rfind("Line ", 0) == 0);
   }
 
+  /// The figure by which polygons are judged, against an independent derivation (the regular n-gons are the Fourier
+  /// coefficients 0 and 1 of the vertices, so all others are the distance) and against the hand's own runs.
+  void the_shape_of_a_polygon_is_what_hands_fold() {
+    const auto by_fourier = [](const Polygon& v) {
+      const auto n = static_cast<double>(v.size());
+      double rest = 0;
+      for (std::size_t k = 2; k < v.size(); ++k) {
+        std::complex<double> sum = 0;
+        for (std::size_t i = 0; i < v.size(); ++i)
+          sum += std::complex<double>(v[i].x(), v[i].y()) *
+                 std::polar(1.0, -2 * std::numbers::pi * static_cast<double>(k * i) / n);
+        rest += std::norm(sum / n);
+      }
+      return std::sqrt(rest);
+    };
+    std::mt19937_64 random(31);
+    for (const int sides : {3, 5, 6, 7}) {
+      const auto methods = polygon_methods(square(240), sides, 0.25, nullptr);
+      QVERIFY(methods.ok());
+      for (const PolygonMethod& m : *methods) {
+        const Polygon kind = regular_polygon(sides);
+        QVERIFY(near(shape_distance_mm(m.outline(), kind), by_fourier(m.outline()), 1e-9));
+        double sum = 0;
+        int runs = 0;
+        for (int i = 0; i < 1500; ++i) {
+          const auto items = sampled(m.construction, 0.25, random);
+          if (!items) continue;
+          Polygon folded;
+          for (const int v : m.vertices) folded.push_back((*items)[static_cast<std::size_t>(v)].point);
+          const double d = by_fourier(folded);
+          sum += d * d;
+          ++runs;
+        }
+        const double seen = std::sqrt(sum / runs);
+        qInfo("%d sides, %s: %.3f mm told, %.3f folded", sides, m.name.c_str(), m.shape_mm, seen);
+        QVERIFY2(runs > 1400 && near(m.shape_mm, seen, 0.06 * seen), m.name.c_str());
+      }
+    }
+    // Moved, turned and scaled copies have no distance, whatever the figure.
+    const Polygon kind = {{0, 0}, {3, 0}, {3, 1}, {1, 2}};
+    Polygon copy;
+    for (const Point& p : kind) copy.push_back(Isometry::rotation_about({5, 7}, 0.7) * Point(2.5 * p + Point{10, -4}));
+    QVERIFY(near(shape_distance_mm(copy, kind), 0, 1e-9));
+    copy[1] += Point{0.4, 0};
+    QVERIFY(shape_distance_mm(copy, kind) > 0.05);
+  }
+
   void sheets_are_trimmed_to_a_ratio() {
     SearchOptions options;
     for (const char* text : {"sqrt2", "golden", "4/3", "2", "1.9"}) {
@@ -229,18 +313,22 @@ private slots:
       QVERIFY(near(t.share, size.x() * size.y() / 240 / 240, 1e-9));
       replay(t.construction);
       const Line& cut = t.construction[t.cut].line;
-      QVERIFY(near(std::abs(cut.normal.y()), 1, 1e-9, "square to the side"));
-      QVERIFY(near(cut.distance({0, t.keep_mm}), 0, t.route.error_mm + 1e-9));
+      if (!t.two_marks) QVERIFY(near(std::abs(cut.normal.y()), 1, 1e-9, "square to the side"));
+      QVERIFY(near(cut.distance({0, t.keep_mm}), 0, t.error_mm + 1e-9));
+      QVERIFY(near(cut.distance({240, t.keep_mm}), 0, t.error_mm + 1e-9));
       QVERIFY(t.sigma_mm > 0 && t.sigma_mm < 2);
-      QCOMPARE(programme_of(t, HandProfile{}).count(MoveKind::cut), 1);
+      QCOMPARE(programme_of(t, HandProfile{}).count<Cut>(), 1);
       std::vector<int> corners;
       const Construction whole = with_corners(t, corners);
       const Polygon piece = t.piece();
       QCOMPARE(corners.size(), piece.size());
       for (std::size_t i = 0; i < piece.size(); ++i)
-        QVERIFY(near((whole[corners[i]].point - piece[i]).norm(), 0, t.route.error_mm + 1e-9));
+        QVERIFY(near((whole[corners[i]].point - piece[i]).norm(), 0, t.error_mm * 1.01 + 1e-9));
     }
     QVERIFY(!trims_to(index(), square(240), 1, options)); // a square already
+    // The obvious fold comes first where it is exact: half a square, edge to edge.
+    const auto half = trims_to(index(), square(240), 2, options);
+    QVERIFY(half && half->front().exact && half->front().construction.creases() <= 2);
     QVERIFY(!parse_ratio("0"));
     QVERIFY(!parse_ratio("60"));
     QVERIFY(near(*parse_ratio("3/4"), 4.0 / 3, 1e-12));

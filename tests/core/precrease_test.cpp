@@ -67,15 +67,15 @@ public:
   QString follow(std::size_t index) {
     const Move& m = p_.moves[index];
     const QString wrong = check(m);
-    if (!m.makes) return wrong;
-    auto& spans = creased_[*m.makes];
-    if (m.kind != MoveKind::work_both_ways) spans.insert(spans.end(), m.spans.begin(), m.spans.end());
+    if (!m.creases().makes) return wrong;
+    auto& spans = creased_[*m.creases().makes];
+    if (!m.is(CreaseWay::both_ways)) spans.insert(spans.end(), m.creases().spans.begin(), m.creases().spans.end());
     return wrong;
   }
 
 private:
   QString check(const Move& m) {
-    for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+    for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
       for (const ElementId id : *ids) {
         const Element* e = p_.find(id);
         if (!e) return "names nothing";
@@ -87,19 +87,19 @@ private:
         }
       }
     }
-    if (m.kind == MoveKind::align || m.kind == MoveKind::pinch) return aligned(m);
-    if (m.kind == MoveKind::crease_through) {
-      const Segment axis = longest(creased_[m.onto[0]]);
-      const Segment moved = longest(p_.find(m.moving[0])->spans);
-      const Segment made = longest(m.spans);
+    if (m.is(CreaseWay::align)) return aligned(m);
+    if (m.is(CreaseWay::through)) {
+      const Segment axis = longest(creased_[m.aligned.onto[0]]);
+      const Segment moved = longest(p_.find(m.aligned.moving[0])->spans);
+      const Segment made = longest(m.creases().spans);
       const Isometry over = Isometry::reflection_in(Line::through(axis.from, axis.to));
       const Line line = Line::through(made.from, made.to);
       if (std::abs(line.distance(over * moved.from)) > 0.01 || std::abs(line.distance(over * moved.to)) > 0.01)
         return "a line lands beside what is creased";
     }
-    if (m.kind == MoveKind::crease_between || m.kind == MoveKind::score) {
-      const Segment s = longest(m.spans);
-      for (const ElementId id : m.through) {
+    if (m.is(CreaseWay::between) || m.is(CreaseWay::score)) {
+      const Segment s = longest(m.creases().spans);
+      for (const ElementId id : m.aligned.through) {
         if (std::abs(Line::through(s.from, s.to).distance(p_.find(id)->spans[0].from)) > 0.01)
           return "does not go through its marks";
       }
@@ -108,10 +108,10 @@ private:
   }
   /// What is moved must land on what it is brought to, where both can be seen.
   QString aligned(const Move& m) {
-    const Segment s = longest(m.spans);
+    const Segment s = longest(m.creases().spans);
     const Isometry fold = Isometry::reflection_in(Line::through(s.from, s.to));
-    const Element* moving = p_.find(m.moving[0]);
-    const Element* onto = p_.find(m.onto[0]);
+    const Element* moving = p_.find(m.aligned.moving[0]);
+    const Element* onto = p_.find(m.aligned.onto[0]);
     const auto seen = [&](const Element& e) { return e.role == Role::crease ? creased_[e.id] : e.spans; };
     if (moving->role == Role::point || moving->role == Role::corner) {
       const Point landed = fold * moving->spans[0].from;
@@ -252,7 +252,7 @@ private slots:
                                                      .arg(wrong, QString::fromStdString(text))));
             if (text.find("Pinch at the raw edges only") != std::string::npos) {
               const Box sheet = bounding_box(plan->programme.sheet);
-              for (const Segment& span : plan->programme.moves[i].spans) {
+              for (const Segment& span : plan->programme.moves[i].creases().spans) {
                 double off = 1e300;
                 for (const Point& end : {span.from, span.to})
                   off = std::min({off, (end - sheet.low).minCoeff(), (sheet.high - end).minCoeff()});
@@ -329,7 +329,7 @@ private slots:
     // After the first crease made in part, a whole one follows only when it rests on a partial one.
     std::set<ElementId> partial;
     const auto rests_on_partial = [&](const Move& m) {
-      for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+      for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
         for (const ElementId id : *ids) {
           if (partial.contains(id)) return true;
           for (const ElementId line : plan->programme.find(id)->made_of) {
@@ -341,9 +341,10 @@ private slots:
     };
     int partial_count = 0;
     for (const Move& m : plan->programme.moves) {
-      if (!m.makes || m.kind == MoveKind::work_both_ways) continue;
-      if (m.extent == Extent::between) partial.insert(*m.makes), ++partial_count;
-      if (m.extent == Extent::full && !partial.empty() && m.fold == Fold::valley) QVERIFY(rests_on_partial(m));
+      if (!m.creases().makes || m.is(CreaseWay::both_ways)) continue;
+      if (m.creases().extent == Extent::between) partial.insert(*m.creases().makes), ++partial_count;
+      if (m.creases().extent == Extent::full && !partial.empty() && m.creases().fold == Fold::valley)
+        QVERIFY(rests_on_partial(m));
     }
     QVERIFY(partial_count > 0);
   }
@@ -380,7 +381,7 @@ private slots:
     const auto plan = precrease(testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"), hand, {});
     QVERIFY(plan);
     QVERIFY(plan->measured >= 2);
-    QCOMPARE(plan->programme.moves.front().kind, MoveKind::mark);
+    QVERIFY(plan->programme.moves.front().is(CreaseWay::mark));
     QVERIFY(move_text(plan->programme, 0).find("with a ruler") != std::string::npos);
     // Nothing worse than ruler marks at both ends and one fold through them.
     QVERIFY(plan->worst_sigma_mm < 4 * std::hypot(0.3, hand.sigma_mm));
@@ -422,7 +423,7 @@ private slots:
       QVERIFY(plan->rotations < turned->rotations);
       QCOMPARE(plan->folds, turned->folds);
       QVERIFY(std::abs(plan->worst_sigma_mm - turned->worst_sigma_mm) < 1e-9);
-      for (const Move& m : plan->programme.moves) QVERIFY(std::abs(m.degrees) <= 90 + 1e-9);
+      for (const Move& m : plan->programme.moves) QVERIFY(std::abs(m.turn_deg()) <= 90 + 1e-9);
     }
   }
 

@@ -7,6 +7,7 @@
 #include "io/json_reader.h"
 #include "io/project_file.h"
 #include "programme/figure.h"
+#include "programme/form_before.h"
 #include "programme/text.h"
 
 #include <random>
@@ -77,11 +78,11 @@ private slots:
         if (e.existing || e.role != Role::crease) made.push_back(e.id);
       }
       for (const Move& m : d->programme.moves) {
-        for (const auto* ids : {&m.moving, &m.onto}) {
+        for (const auto* ids : {&m.aligned.moving, &m.aligned.onto}) {
           for (const ElementId id : *ids) QVERIFY(std::find(made.begin(), made.end(), id) != made.end());
         }
-        if (m.makes) made.push_back(*m.makes);
-        for (const Segment& s : m.spans) {
+        if (m.creases().makes) made.push_back(*m.creases().makes);
+        for (const Segment& s : m.creases().spans) {
           for (const Point& p : {s.from, s.to}) {
             QVERIFY(p.x() > box.low.x() - 1e-6 && p.x() < box.high.x() + 1e-6 && p.y() > box.low.y() - 1e-6 &&
                     p.y() < box.high.y() + 1e-6);
@@ -140,12 +141,9 @@ private slots:
       for (std::size_t i = 0; i < again->moves.size(); ++i) {
         const Move& a = again->moves[i];
         const Move& b = d->programme.moves[i];
-        QVERIFY(a.kind == b.kind && a.moving == b.moving && a.onto == b.onto && a.through == b.through);
-        QVERIFY(a.makes == b.makes && a.ends == b.ends && a.extent == b.extent && a.fold == b.fold);
-        QVERIFY(a.layers == b.layers && a.degrees == b.degrees && a.caution == b.caution && a.seconds == b.seconds);
+        QVERIFY(a.effect == b.effect && a.aligned == b.aligned);
+        QVERIFY(a.caution == b.caution && a.seconds == b.seconds && a.repeat == b.repeat);
         QVERIFY((std::isfinite(b.sigma_mm) ? a.sigma_mm == b.sigma_mm : true) && a.hand_sigma_mm == b.hand_sigma_mm);
-        QVERIFY(a.repeat == b.repeat && a.repeats == b.repeats && a.choice == b.choice && a.replaces == b.replaces);
-        QVERIFY(a.settles == b.settles && a.spans.size() == b.spans.size());
       }
       const auto plans = plans_from(JsonReader(Json::parse(plans_json(*d).dump())));
       QCOMPARE(plans.size(), d->plans.size());
@@ -202,7 +200,7 @@ private slots:
         const Programme copy = d->programme;
         QCOMPARE(ProgrammeTeller(copy, style).text(i), teller.text(i));
         // Turning over and rotating are drawn as the sheet lies then.
-        if (m.kind != MoveKind::turn_over && m.kind != MoveKind::rotate) continue;
+        if (!m.is(HandleWay::turn_over) && !m.is(HandleWay::rotate)) continue;
         const SheetState then = state_after(d->programme, static_cast<int>(i) + 1);
         const Figure f = move_figure(d->programme, static_cast<int>(i));
         QCOMPARE(f.underside_up, then.underside_up);
@@ -227,23 +225,22 @@ private slots:
         const bool cut = d->layout.cut_first && i > 0;
         const double area = signed_area(cut ? d->layout.area : d->programme.sheet);
         QVERIFY(near(std::abs(signed_area(f.outline)), area, 1e-6));
-        QCOMPARE(f.turns_over, m.kind == MoveKind::turn_over);
-        QVERIFY((f.turn_deg != 0) == (m.kind == MoveKind::rotate));
-        const bool aligns =
-            m.kind == MoveKind::align || m.kind == MoveKind::pinch || m.kind == MoveKind::crease_through;
+        QCOMPARE(f.turns_over, m.is(HandleWay::turn_over));
+        QVERIFY((f.turn_deg != 0) == (m.is(HandleWay::rotate)));
+        const bool aligns = m.is(CreaseWay::align) || m.is(CreaseWay::through);
         if (aligns) {
           QCOMPARE(f.arrows.size(), std::size_t{1});
           QVERIFY2(!f.flap.empty() && !f.labels.empty(),
                    qPrintable(QString("%1 %2 %3").arg(n).arg(i).arg(QString::fromStdString(json_of(spec).dump()))));
           // What folds over is never more than half of a sheet that looks the same from both sides.
           const bool even = cut || sheets[n % 6][0] != 'n' || sheets[n % 6][5] == '6';
-          if (even && m.kind != MoveKind::crease_through) QVERIFY(std::abs(signed_area(f.flap)) <= area / 2 + 1e-6);
+          if (even && !m.is(CreaseWay::through)) QVERIFY(std::abs(signed_area(f.flap)) <= area / 2 + 1e-6);
         }
-        if (m.makes && m.kind != MoveKind::work_both_ways) {
+        if (m.creases().makes && !m.is(CreaseWay::both_ways)) {
           const bool shown = std::any_of(f.lines.begin(), f.lines.end(), [](const FigureLine& l) {
             return l.style == LineStyle::fresh || l.style == LineStyle::pinch;
           });
-          QVERIFY(shown || m.spans.empty());
+          QVERIFY(shown || m.creases().spans.empty());
         }
       }
     }
@@ -270,11 +267,6 @@ private slots:
     for (std::size_t i = 1; i <= d->programme.moves.size(); ++i)
       QVERIFY(words.find(" " + std::to_string(i) + " ") != std::string::npos || i == 1);
     QVERIFY(words.find("Crater panel") != std::string::npos);
-    const auto lines = wrapped("one two three four five six seven eight", 20, 3);
-    QVERIFY(lines.size() > 2);
-    std::string joined;
-    for (const std::string& l : lines) joined += (joined.empty() ? "" : " ") + l;
-    QCOMPARE(joined, std::string("one two three four five six seven eight"));
   }
 
   void a_both_ways_grid_swings_every_crease() {
@@ -283,7 +275,7 @@ private slots:
     spec.axis = GridAxis::x;
     spec.direction = DirectionRule::both_ways;
     const auto d = divide(parse_sheet("square:100mm").value(), spec, HandProfile{});
-    QCOMPARE(d->programme.count(MoveKind::work_both_ways), 4);
+    QCOMPARE(d->programme.count(CreaseWay::both_ways), 4);
     QCOMPARE(d->turn_overs, 1);
     QVERIFY(move_text(d->programme, d->programme.moves.size() - 1).find("the other way too") != std::string::npos);
   }
@@ -324,6 +316,108 @@ private slots:
     QVERIFY(json_of(*back) == json_of(all));
   }
 
+  /// The state of a flat sheet at every move: faces between the creases made so far, nothing lost, nothing in layers.
+  void a_flat_sheet_has_a_state_before_every_move() {
+    std::mt19937 random(77);
+    for (int round = 0; round < 24; ++round) {
+      const auto sheet = parse_sheet(sheets[static_cast<std::size_t>(round) % std::size(sheets)]).value();
+      const auto d = divide(sheet, random_spec(random), HandProfile{});
+      if (!d) continue;
+      const Programme& p = d->programme;
+      std::size_t faces = 1;
+      for (std::size_t i = 0; i <= p.moves.size(); ++i) {
+        const auto form = form_before(p, i);
+        QVERIFY2(form.ok(), form ? "" : form.error().c_str());
+        QCOMPARE(form->pieces.size(), std::size_t{1});
+        const PieceForm& piece = *form->pieces.front();
+        double area = 0;
+        for (const GraphFace& face : piece.graph.faces) {
+          area += signed_area(outline_of(piece.pattern, face));
+          for (const auto& hole : face.holes) { // walked clockwise
+            Polygon inner;
+            for (const int v : hole) inner.push_back(piece.pattern.vertices[static_cast<std::size_t>(v)]);
+            area += signed_area(inner);
+          }
+        }
+        QVERIFY(near(area, signed_area(outline_before(p, i)), 1e-6 * area));
+        QVERIFY(piece.graph.faces.size() >= faces || (i > 0 && p.moves[i - 1].is<Cut>()));
+        faces = piece.graph.faces.size();
+        QCOMPARE(piece.overlap.layers_max, 1);
+        const SheetState state = state_after(p, static_cast<int>(i));
+        QVERIFY(form->underside_up == state.underside_up && form->turned_deg == state.turned_deg);
+        // What bounds faces and what is only marked together are the creases of that moment.
+        double shown = 0;
+        for (std::size_t e = 0; e < piece.pattern.edges.size(); ++e) {
+          QVERIFY(!folds(piece.pattern.edges[e].kind));
+          if (piece.line_of[e] >= 0) shown += piece.pattern.segment(static_cast<int>(e)).length();
+        }
+        for (const Segment& mark : piece.marks) shown += mark.length();
+        double made = 0;
+        const bool cut = i > 0 && p.moves.front().is<Cut>();
+        for (const auto& crease : state.creases) {
+          for (const Segment& s : crease.all()) made += s.length();
+        }
+        if (!cut) QVERIFY2(near(shown, made, 1e-6 * (1 + made)), QByteArray::number(made - shown));
+      }
+    }
+  }
+  void the_last_state_of_a_grid_has_all_its_cells() {
+    struct Row {
+      const char* sheet;
+      GridAxis axis;
+      int parts;
+      std::size_t faces; // counted by hand
+    };
+    for (const Row& row : {Row{"square:240mm", GridAxis::x, 7, 7},
+                           {"a4", GridAxis::both, 12, 144},
+                           {"square:100mm", GridAxis::diagonal, 4, 16 * 2 - 4 + 4},
+                           {"ngon:6:100mm", GridAxis::x, 5, 5}}) {
+      GridSpec spec;
+      spec.axis = row.axis;
+      spec.parts = row.parts;
+      spec.pinches_allowed = false;
+      const auto d = divide(parse_sheet(row.sheet).value(), spec, HandProfile{});
+      QVERIFY(d.ok());
+      const auto form = form_before(d->programme, d->programme.moves.size());
+      QVERIFY(form.ok());
+      qInfo("%s %d: %zu", row.sheet, row.parts, form->pieces.front()->graph.faces.size());
+      if (row.axis != GridAxis::diagonal) QCOMPARE(form->pieces.front()->graph.faces.size(), row.faces);
+    }
+  }
+  void a_crease_inside_the_paper_bounds_nothing() {
+    Programme p;
+    p.sheet = parse_sheet("square:100mm")->outline();
+    const std::pair<Segment, std::size_t> creases[] = {
+        {{{20, 50}, {80, 50}}, 1},  // ends inside
+        {{{50, 0}, {50, 100}}, 2},  // from edge to edge, across the first
+        {{{80, 0}, {80, 100}}, 4},  // where the first one ends: its middle part bounds two faces now
+        {{{-20, 20}, {120, 20}}, 7} // beyond the sheet
+    };
+    for (std::size_t i = 0; i < std::size(creases); ++i) {
+      Element e;
+      e.id = {ElementSource::pattern, 1, static_cast<int>(i)};
+      p.elements.push_back(e);
+      MakeCreases made;
+      made.makes = e.id;
+      made.spans = {creases[i].first};
+      Move m;
+      m.effect = made;
+      p.moves.push_back(m);
+      const auto form = form_before(p, i + 1);
+      QVERIFY(form.ok());
+      QCOMPARE(form->pieces.front()->graph.faces.size(), creases[i].second);
+    }
+    const auto form = form_before(p, 4);
+    QCOMPARE(form->pieces.front()->marks.size(), std::size_t{1});
+    QVERIFY(near(form->pieces.front()->marks[0].length(), 30, 1e-9)); // from 20 to the upright crease at 50
+    // A pinch bounds nothing, and what is cut off is gone.
+    std::get<MakeCreases>(p.moves[1].effect).extent = Extent::pinch;
+    p.moves.push_back(Move::cutting({{0, 0}, {50, 0}, {50, 100}, {0, 100}}, 1));
+    const auto left = form_before(p, 5);
+    QVERIFY(left.ok());
+    QCOMPARE(left->pieces.front()->graph.faces.size(), std::size_t{2});
+  }
+
   /// A partial crease needs the creases it ends at.
   void what_a_crease_ends_at_comes_before_it() {
     Programme p;
@@ -335,12 +429,15 @@ private slots:
     }
     for (int i = 0; i < 3; ++i) {
       Move m;
-      m.kind = MoveKind::align;
-      m.makes = p.elements[static_cast<std::size_t>(i)].id;
+      MakeCreases made;
+      made.makes = p.elements[static_cast<std::size_t>(i)].id;
+      if (i == 2) {
+        made.extent = Extent::between;
+        made.ends = {p.elements[0].id, ElementId{}};
+      }
+      m.effect = made;
       p.moves.push_back(m);
     }
-    p.moves[2].extent = Extent::between;
-    p.moves[2].ends = {p.elements[0].id, ElementId{}};
     QVERIFY(may_reorder(p, 2, 1) && may_reorder(p, 1, 0));
     QVERIFY(!may_reorder(p, 2, 0) && !may_reorder(p, 0, 2));
   }

@@ -3,7 +3,7 @@
 #include "support.h"
 
 #include "divide/division.h"
-#include "record/hand_fit.h"
+#include "divide/hand_fit.h"
 #include "record/run_log.h"
 
 #include <QTemporaryDir>
@@ -23,9 +23,9 @@ RunDetail sample(const std::string& title, int parts) {
   run.summary.title = title;
   run.summary.sheet = "square:240mm";
   run.summary.stock = "Copy paper";
-  run.summary.axis = "both";
-  run.summary.method = "best";
-  run.summary.parts = parts;
+  run.summary.kind = "division";
+  run.summary.way = "both, best";
+  run.summary.size = parts;
   run.summary.started = "2026-10-0" + std::to_string(1 + parts % 9) + "T18:00:00Z";
   run.summary.moves_planned = 10;
   run.summary.planned_minutes = 5;
@@ -108,10 +108,10 @@ private slots:
     query.text = "100%_'";
     QVERIFY(db.list(query)->empty());
     query.text.clear();
-    query.order = RunOrder::parts;
-    QCOMPARE(db.list(query)->front().parts, 4);
+    query.order = RunOrder::size;
+    QCOMPARE(db.list(query)->front().size, 4);
     query.descending = true;
-    QCOMPARE(db.list(query)->front().parts, 16);
+    QCOMPARE(db.list(query)->front().size, 16);
     query.order = RunOrder::title, query.descending = false;
     QCOMPARE(db.list(query)->front().title, std::string("Crater panel"));
     query.status = RunStatus::finished;
@@ -170,7 +170,7 @@ private slots:
       QCOMPARE(moves.size(), plans[f].steps.size());
       for (std::size_t i = 0; i < moves.size(); ++i) {
         QVERIFY(moves[i].has_value());
-        QCOMPARE(*division->programme.moves[static_cast<std::size_t>(*moves[i])].makes,
+        QCOMPARE(*division->programme.moves[static_cast<std::size_t>(*moves[i])].creases().makes,
                  line_element_id(f, plans[f].steps[i].makes));
       }
       for (int line = 1; line < 8; ++line)
@@ -185,7 +185,7 @@ private slots:
       std::set<ElementId> there;
       for (int i = 0; i < done; ++i) {
         const Move& m = division->programme.moves[static_cast<std::size_t>(i)];
-        if (m.makes && i != 1) there.insert(*m.makes);
+        if (m.creases().makes && i != 1) there.insert(*m.creases().makes);
       }
       const auto families = *measured_families(run);
       for (const MeasuredFamily& family : families) {

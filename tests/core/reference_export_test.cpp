@@ -71,7 +71,7 @@ private slots:
     const auto csv = export_bytes(p, "ring.csv", options());
     QVERIFY(csv && csv->rfind("name,kind,sigma_mm", 0) == 0);
     QCOMPARE(QString::fromStdString(*csv).count(",crease,"),
-             p.programme.count(MoveKind::align) + p.programme.count(MoveKind::crease_between));
+             p.programme.count(CreaseWay::align) + p.programme.count(CreaseWay::between));
     const auto ics = export_bytes(p, "ring.ics", options());
     QVERIFY(ics && ics->find("BEGIN:VEVENT") != std::string::npos);
   }

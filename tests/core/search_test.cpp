@@ -369,7 +369,7 @@ private slots:
       const auto routes = find_routes(square_index(), square_240(), *parse_target(square_240(), text), {});
       for (const Route& r : *routes) {
         const Programme p = programme_of(r, HandProfile{});
-        QCOMPARE(p.count(MoveKind::align) + p.count(MoveKind::crease_between), r.creases);
+        QCOMPARE(p.count(CreaseWay::align) + p.count(CreaseWay::between), r.creases);
         const ProgrammeTeller teller(p);
         for (std::size_t i = 0; i < p.moves.size(); ++i) {
           const std::string sentence = teller.text(i);

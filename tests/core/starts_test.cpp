@@ -120,14 +120,14 @@ private slots:
         const ProgrammeTeller teller(d->programme);
         for (std::size_t i = 0; i < d->programme.moves.size(); ++i) {
           const Move& m = d->programme.moves[i];
-          for (const auto* ids : {&m.moving, &m.onto, &m.through}) {
+          for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
             for (const ElementId id : *ids) {
               QVERIFY2(d->programme.find(id), "every move names things that exist");
               const Element* e = d->programme.find(id);
               QVERIFY2(e->role == Role::point || there.count(id), teller.text(i).c_str());
             }
           }
-          if (m.makes) there.insert(*m.makes);
+          if (m.creases().makes) there.insert(*m.creases().makes);
           QVERIFY(teller.text(i).find('?') == std::string::npos);
         }
         for (std::size_t f = 0; f < d->plans.size(); ++f) QVERIFY(there.count(line_element_id(f, spec.start->line)));
@@ -190,7 +190,7 @@ private slots:
     const Division d = *division_of(p);
     p.programme = planned_programme(p, d);
     QCOMPARE(p.programme.moves.size(), std::size_t{3 + 1 + 3 + 1} + d.programme.moves.size());
-    QCOMPARE(p.programme.count(MoveKind::cut), 1);
+    QCOMPARE(p.programme.count<Cut>(), 1);
     std::set<ElementId> ids;
     for (const Element& e : p.programme.elements) QVERIFY2(ids.insert(e.id).second, "ids are used once");
     const auto again = project_from_text(project_text(p), "test");

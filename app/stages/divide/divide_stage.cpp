@@ -433,7 +433,7 @@ QString DivideStage::describe(int element) const {
   const Element* e = &programme.elements[static_cast<std::size_t>(element) - 1];
   QString made;
   for (std::size_t i = 0; i < programme.moves.size(); ++i) {
-    if (programme.moves[i].makes == e->id && programme.moves[i].kind != MoveKind::work_both_ways)
+    if (programme.moves[i].creases().makes == e->id && !programme.moves[i].is(CreaseWay::both_ways))
       made = tr("made by move %1").arg(i + 1);
   }
   double length = 0;

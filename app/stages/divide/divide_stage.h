@@ -24,7 +24,8 @@ public:
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }
-  [[nodiscard]] PaperView* paper() override { return paper_; }
+  [[nodiscard]] PaperView* paper() const { return paper_; }
+  [[nodiscard]] std::vector<BenchView*> views() const override { return {paper_}; }
   void write_ledger(Ledger& ledger) override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
   /// Whether the comparison of all methods and starts is still being computed.

@@ -319,7 +319,12 @@ void FoldStage::show_move() {
   } else {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
     QString number = tr("MOVE %1 OF %2").arg(at + 1).arg(count);
-    if (move.repeats > 0) number += tr("  ·  DIRECTION %1 OF %2").arg(move.repeat).arg(move.repeats);
+    if (move.repeat) {
+      const Repeat& repeat = programme.repeats[static_cast<std::size_t>(move.repeat->repeat)];
+      const QString times =
+          repeat.way == RepeatWay::directions ? tr("  ·  DIRECTION %1 OF %2") : tr("  ·  TIME %1 OF %2");
+      number += times.arg(move.repeat->time).arg(repeat.times);
+    }
     if (session_.looking_on()) number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
     if (active && session_.paused()) number += tr("  ·  PAUSED, SPACE GOES ON");
     number_->setText(number);
@@ -405,16 +410,16 @@ void FoldStage::write_ledger(Ledger& ledger) {
   if (at < count) {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
     ledger.section(tr("THIS MOVE"));
-    if (move.makes) {
+    if (const MakeCreases& made = move.creases(); made.makes) {
       const ProgrammeTeller teller(programme, workspace_.text_style());
       ledger.line(tr("Makes"), QString::fromStdString(teller.short_text(static_cast<std::size_t>(at))));
       ledger.line(tr("Expected error"), workspace_.error(move.sigma_mm),
                   tr("all folds before it included; this one adds %1").arg(workspace_.error(move.hand_sigma_mm)));
-      if (move.layers > 1)
-        ledger.line(tr("Goes through"), tr("%1 layers").arg(move.layers),
+      if (made.layers > 1)
+        ledger.line(tr("Goes through"), tr("%1 layers").arg(made.layers),
                     tr("the crease goes through all of them; their creep counts in its error"));
       double length = 0;
-      for (const Segment& s : move.spans) length += s.length();
+      for (const Segment& s : made.spans) length += s.length();
       ledger.line(tr("Crease length"), workspace_.length(length));
     }
     ledger.line(tr("Planned time"), tr("%1 s").arg(move.seconds));

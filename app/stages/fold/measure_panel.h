@@ -1,7 +1,7 @@
 // Measure now: positions of creases as read off a ruler, against their budget, and what to do about the worst.
 #pragma once
 
-#include "record/hand_fit.h"
+#include "divide/hand_fit.h"
 #include "stages/fold/measure_table.h"
 #include "stages/fold/ruler_guide.h"
 #include "stages/fold/run_session.h"

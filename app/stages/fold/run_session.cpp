@@ -67,9 +67,18 @@ QString RunSession::start() {
   run.summary.title = p.title.empty() ? what.toStdString() : p.title;
   run.summary.sheet = p.sheet.code();
   run.summary.stock = p.stock.name;
-  run.summary.axis = creases ? "pattern" : name_of(p.grid.axis);
-  run.summary.method = creases ? name_of(p.pre_crease->school) : name_of(p.grid.method);
-  run.summary.parts = creases ? workspace_.document.pattern()->design.count : p.grid.parts;
+  if (creases) {
+    run.summary.kind = "pre-crease";
+    run.summary.way = name_of(p.pre_crease->school);
+    run.summary.size = workspace_.document.pattern()->design.count;
+  } else if (p.programme.folding || (!p.grid_follows && !p.references.empty())) {
+    run.summary.kind = p.programme.folding ? "steps" : "references";
+    run.summary.size = static_cast<int>(p.programme.moves.size());
+  } else {
+    run.summary.kind = "division";
+    run.summary.way = name_of(p.grid.axis) + ", " + name_of(p.grid.method);
+    run.summary.size = p.grid.parts;
+  }
   run.summary.started = now_utc();
   run.summary.moves_planned = static_cast<int>(p.programme.moves.size());
   run.summary.planned_minutes = p.programme.planned_seconds() / 60;

@@ -4,9 +4,9 @@
 #include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
+#include "divide/hand_fit.h"
 #include "io/json_codec.h"
 #include "io/tables.h"
-#include "record/hand_fit.h"
 #include "stages/log/log_charts.h"
 
 #include <QChartView>
@@ -43,7 +43,7 @@ LogStage::LogStage(Workspace& workspace, QObject* parent)
 void LogStage::build_choices() {
   search_ = new QLineEdit;
   search_->setObjectName("search");
-  search_->setPlaceholderText(tr("title, paper, method, note"));
+  search_->setPlaceholderText(tr("title, paper, way, note"));
   connect(search_, &QLineEdit::textChanged, this, &LogStage::reload);
   choices_->add(new Field(tr("&Search"), search_));
   status_ = new QComboBox;
@@ -185,7 +185,7 @@ void LogStage::reload() {
                                               QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
   }
   for (int c = 0; c < model_.columnCount(); ++c) {
-    static constexpr int widths[] = {84, 186, 92, 44, 76, 62, 66, 74, 50};
+    static constexpr int widths[] = {80, 150, 80, 62, 98, 58, 62, 70, 46};
     table_->setColumnWidth(c, widths[c]);
   }
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
@@ -251,8 +251,8 @@ void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
   ledger.begin(shown(s.title));
   ledger.line(tr("Sheet"), QString::fromStdString(s.sheet));
   ledger.line(tr("Paper"), shown(s.stock));
-  ledger.line(tr("Parts"), QStringLiteral("%1, %2").arg(s.parts).arg(QString::fromStdString(s.axis)));
-  ledger.line(tr("Method"), QString::fromStdString(s.method));
+  ledger.line(tr("Work"), work_words(s));
+  if (!s.way.empty()) ledger.line(tr("Way"), shown(s.way));
   ledger.line(tr("Moves"), tr("%1 of %2").arg(s.moves_done).arg(s.moves_planned));
   ledger.section(tr("TIME"));
   ledger.line(tr("Worked"), minutes_text(s.minutes));
@@ -301,8 +301,8 @@ void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDet
   ledger.note(
       QStringLiteral("B  %1, %2").arg(shown(b.summary.title), QString::fromStdString(b.summary.started.substr(0, 10))));
   const auto both = [](const QString& x, const QString& y) { return QStringLiteral("%1 | %2").arg(x, y); };
-  ledger.line(tr("Parts"), both(QString::number(a.summary.parts), QString::number(b.summary.parts)));
-  ledger.line(tr("Method"), both(QString::fromStdString(a.summary.method), QString::fromStdString(b.summary.method)));
+  ledger.line(tr("Work"), both(work_words(a.summary), work_words(b.summary)));
+  ledger.line(tr("Way"), both(shown(a.summary.way), shown(b.summary.way)));
   ledger.line(tr("Worked"), both(minutes_text(a.summary.minutes), minutes_text(b.summary.minutes)));
   const auto per_move = [](const RunSummary& s) {
     return s.moves_done > 0 ? tr("%1 s").arg(s.minutes * 60 / s.moves_done, 0, 'f', 0) : QStringLiteral("-");

@@ -15,6 +15,9 @@ class QLabel;
 
 namespace uc::app {
 
+/// What was folded in a run, in a few words.
+QString work_words(const RunSummary& run);
+
 class RunModel : public QAbstractTableModel {
   Q_OBJECT
 public:

@@ -4,11 +4,12 @@
 #include "base/theme.h"
 
 #include <algorithm>
+#include <tuple>
 
 namespace uc::app {
 namespace {
 
-enum Column { date, title, paper, parts, method, minutes, planned, measured, faults, columns };
+enum Column { date, title, paper, work, way, minutes, planned, measured, faults, columns };
 
 } // namespace
 
@@ -28,6 +29,14 @@ int RunModel::row_of(std::int64_t id) const {
   return it == runs_.end() ? -1 : static_cast<int>(it - runs_.begin());
 }
 
+QString work_words(const RunSummary& run) {
+  if (run.kind == "division") return RunModel::tr("%1 parts").arg(run.size);
+  if (run.kind == "pre-crease") return RunModel::tr("Pattern, %1 cells").arg(run.size);
+  if (run.kind == "references") return RunModel::tr("Marks, %1 moves").arg(run.size);
+  if (run.kind == "steps") return RunModel::tr("Steps, %1 moves").arg(run.size);
+  return shown(run.kind);
+}
+
 int RunModel::rowCount(const QModelIndex& parent) const {
   return parent.isValid() ? 0 : static_cast<int>(runs_.size());
 }
@@ -37,8 +46,7 @@ QVariant RunModel::data(const QModelIndex& index, int role) const {
   const RunSummary* r = run(index.row());
   if (!r) return {};
   if (role == Qt::TextAlignmentRole) {
-    return int(index.column() >= parts && index.column() != method ? Qt::AlignRight | Qt::AlignVCenter
-                                                                   : Qt::AlignLeft | Qt::AlignVCenter);
+    return int(index.column() > way ? Qt::AlignRight | Qt::AlignVCenter : Qt::AlignLeft | Qt::AlignVCenter);
   }
   if (role == Qt::ToolTipRole && !r->note.empty()) return shown(r->note);
   if (role == Qt::ForegroundRole && r->status == RunStatus::abandoned) return current_theme().soft_ink;
@@ -53,10 +61,10 @@ QVariant RunModel::data(const QModelIndex& index, int role) const {
   }
   case paper:
     return shown(r->stock);
-  case parts:
-    return r->parts;
-  case method:
-    return QString::fromStdString(r->method);
+  case work:
+    return work_words(*r);
+  case way:
+    return shown(r->way);
   case minutes:
     return QString::number(r->minutes, 'f', 1);
   case planned:
@@ -72,7 +80,7 @@ QVariant RunModel::data(const QModelIndex& index, int role) const {
 
 QVariant RunModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-  const QString names[] = {tr("Date"),    tr("Run"),     tr("Paper"),    tr("Parts"), tr("Method"),
+  const QString names[] = {tr("Date"),    tr("Run"),     tr("Paper"),    tr("Work"),  tr("Way"),
                            tr("Minutes"), tr("Planned"), tr("Measured"), tr("Faults")};
   return names[section];
 }
@@ -86,10 +94,10 @@ void RunModel::sort(int column, Qt::SortOrder order) {
       return a.title < b.title;
     case paper:
       return a.stock < b.stock;
-    case parts:
-      return a.parts < b.parts;
-    case method:
-      return a.method < b.method;
+    case work:
+      return std::tie(a.kind, a.size) < std::tie(b.kind, b.size);
+    case way:
+      return a.way < b.way;
     case minutes:
       return a.minutes < b.minutes;
     case planned:

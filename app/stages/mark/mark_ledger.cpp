@@ -25,7 +25,8 @@ void MarkStage::write_ledger(Ledger& ledger) {
   if (f->trim) write_trim(ledger, *f->trim);
   if (f->bare) {
     ledger.line(tr("Creases"), QString::number(f->creases()));
-    ledger.line(tr("Hand error"), workspace_.error(f->sigma_mm(workspace_.document.project().hand.sigma_mm)));
+    ledger.line(tr("Expected miss"), workspace_.error(f->sigma_mm(workspace_.document.project().hand.sigma_mm)),
+                tr("of the hand"));
     ledger.note(tr("Type a target above to see how far off this recipe lands."));
   }
   auto* go = new QPushButton(tr("Send it to the programme"));
@@ -39,26 +40,27 @@ void MarkStage::write_ledger(Ledger& ledger) {
 }
 
 void MarkStage::write_route(Ledger& ledger, const Route& r) const {
-  ledger.line(tr("Geometry misses by"), r.exact ? tr("nothing") : workspace_.error(r.error_mm),
-              tr("distance of the result from the target, if nobody erred"));
-  ledger.line(tr("Hand error"), workspace_.error(r.sigma_mm),
-              tr("standard error: every fold off by s = %1 at each of the two things it brings together")
-                  .arg(workspace_.error(workspace_.document.project().hand.sigma_mm)));
-  ledger.line(tr("Together"), workspace_.error(r.total_mm()), tr("√(geometry² + hand²)"));
+  ledger.line(
+      tr("Expected miss"), workspace_.error(r.total_mm()),
+      tr("√(geometry² + hand²): %1 by its geometry, if nobody erred, and %2 by the hand, with every fold off by "
+         "s = %3 at each of the two things it brings together")
+          .arg(r.exact ? tr("nothing") : workspace_.error(r.error_mm), workspace_.error(r.sigma_mm),
+               workspace_.error(workspace_.document.project().hand.sigma_mm)));
+  if (r.exact) ledger.good(tr("Exact by its geometry"));
   ledger.section(tr("WORK"));
   ledger.line(tr("Creases"), QString::number(r.creases));
   ledger.line(tr("of them pinches"), QString::number(r.pinches));
   ledger.line(tr("Scar on the paper"), workspace_.length(r.scar_mm), tr("length of all that is creased"));
-  if (r.weakest >= 0) {
+  const std::string why = weakness_text(r);
+  if (r.weakest >= 0 && why.empty()) ledger.note(tr("No move stands out; work evenly."));
+  if (r.weakest >= 0 && !why.empty()) {
     ledger.section(tr("WEAKEST MOVE"));
     const ConstructionItem& weak = r.construction[r.weakest];
     int number = 0;
     for (int i = 0; i <= r.weakest; ++i) number += r.construction[i].kind == ConstructionItem::Kind::crease;
-    const std::string why = weakness_text(r);
     ledger.line(weak.kind == ConstructionItem::Kind::crease ? tr("Crease %1").arg(number) : tr("A mark"),
                 tr("%1 %").arg(100 * r.weakest_share, 0, 'f', 0), tr("its share of the variance of the result"));
-    ledger.note(why.empty() ? tr("No move stands out; work evenly.")
-                            : tr("Take your time there: %1.").arg(QString::fromStdString(why)));
+    ledger.note(tr("Take your time there: %1.").arg(QString::fromStdString(why)));
   }
   if (r.clean_mm > 1e-6)
     ledger.caution(tr("%1 of crease lies in an area to keep clean.").arg(workspace_.length(r.clean_mm)));
@@ -75,7 +77,10 @@ void MarkStage::write_polygon(Ledger& ledger, const PolygonMethod& m) const {
     ledger.line(tr("Angles are off by"), tr("%1°").arg(m.angle_error_deg, 0, 'g', 3),
                 tr("largest deviation from %1°").arg(interior_angle(n), 0, 'f', 3));
   }
-  ledger.line(tr("Hand error of a vertex"), workspace_.error(m.sigma_mm), tr("standard error at the worst vertex"));
+  ledger.line(
+      tr("Off a regular one by"), workspace_.error(m.shape_mm),
+      tr("root mean square distance of the vertices from the nearest regular polygon, geometry and hand together; "
+         "where it lies, how it is turned and its size do not count"));
   ledger.section(tr("WORK"));
   ledger.line(tr("Creases"), QString::number(m.creases));
   ledger.line(tr("Cut off"), tr("%1 %").arg(100 * m.leftover, 0, 'f', 1), tr("share of the sheet outside the polygon"));
@@ -95,8 +100,10 @@ void MarkStage::write_trim(Ledger& ledger, const Trim& t) const {
   const Point size = bounding_box(t.piece()).size();
   ledger.line(tr("The piece"), tr("%1 × %2").arg(workspace_.length(size.x()), workspace_.length(size.y())));
   ledger.line(tr("It is"), tr("%1 %").arg(100 * t.share, 0, 'f', 1), tr("of the sheet"));
-  ledger.line(tr("Geometry misses by"), t.route.exact ? tr("nothing") : workspace_.error(t.route.error_mm));
-  ledger.line(tr("Hand error of the cut"), workspace_.error(t.sigma_mm), tr("standard error at its worse end"));
+  ledger.line(tr("The cut is off by"), workspace_.error(t.total_mm()),
+              t.exact ? tr("standard error of the hand at its worse end; its geometry is exact")
+                      : tr("at its worse end: %1 by its geometry and %2 by the hand")
+                            .arg(workspace_.error(t.error_mm), workspace_.error(t.sigma_mm)));
   ledger.line(tr("Creases"), QString::number(t.construction.creases()));
   ledger.caution(QString::fromStdString(caution_text(Caution::blade, workspace_.text_style())));
 }

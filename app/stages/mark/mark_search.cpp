@@ -125,13 +125,13 @@ std::vector<int> Finding::results() const {
 bool Finding::exact() const {
   if (route) return route->exact;
   if (polygon) return polygon->exact;
-  return trim && trim->route.exact;
+  return trim && trim->exact;
 }
 
 double Finding::error_mm() const {
   if (route) return route->error_mm;
   if (polygon) return polygon->side_max_mm - polygon->side_min_mm;
-  return trim ? trim->route.error_mm : 0;
+  return trim ? trim->error_mm : 0;
 }
 
 double Finding::sigma_mm(double hand_sigma_mm) const {
@@ -142,6 +142,19 @@ double Finding::sigma_mm(double hand_sigma_mm) const {
   const ConstructionItem& item = bare->construction[bare->results[0]];
   if (!item.is_line()) return errors.sigma_of_point(bare->results[0]);
   return errors.distances(bare->results[0], item.line, {item.chord.from, item.chord.to}).rowwise().norm().maxCoeff();
+}
+
+double Finding::miss_mm(double hand_sigma_mm) const {
+  if (polygon) return polygon->shape_mm;
+  return std::hypot(error_mm(), sigma_mm(hand_sigma_mm));
+}
+
+double Finding::scar_mm() const {
+  double scar = 0;
+  for (const Move& m : programme.moves) {
+    for (const Segment& s : m.creases().spans) scar += s.length();
+  }
+  return scar;
 }
 
 Findings find(const MarkRequest& request, IndexStore& indexes, Progress& progress) {

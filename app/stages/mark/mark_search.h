@@ -37,6 +37,10 @@ struct Finding {
   /// What its geometry misses, and the expected error of the hand, mm.
   [[nodiscard]] double error_mm() const;
   [[nodiscard]] double sigma_mm(double hand_sigma_mm) const;
+  /// The one figure ways are compared by: geometry and hand together, mm; of polygons by their shape.
+  [[nodiscard]] double miss_mm(double hand_sigma_mm) const;
+  /// Length of all that is creased, mm.
+  [[nodiscard]] double scar_mm() const;
 };
 
 struct Findings {

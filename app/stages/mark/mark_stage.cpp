@@ -7,6 +7,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QGuiApplication>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -14,7 +15,6 @@
 #include <QPushButton>
 #include <QShortcut>
 #include <QSignalBlocker>
-#include <QSlider>
 #include <QSpinBox>
 #include <QVBoxLayout>
 
@@ -24,9 +24,11 @@ namespace uc::app {
 namespace {
 
 constexpr int sides_on_offer[] = {3, 4, 5, 6, 7, 8, 9, 10, 12};
-constexpr double effort_step_mm = 0.005; // of the slider, per crease
+constexpr double crease_worth_mm = 0.02; // of error, by which a way with a crease more must be better to come first
 constexpr double exact_bonus_mm = 0.03;  // an exact way comes first when it is hardly worse
-constexpr double scar_step = 0.00002;    // mm of error per mm of crease
+constexpr int ways_sought = 30;
+constexpr int creases_at_first = 4;
+constexpr int most_polygon_creases = 99;
 
 QString polygon_name(int sides) {
   static const std::pair<int, const char*> names[] = {{3, QT_TRANSLATE_NOOP("MarkStage", "Triangle, 3 sides")},
@@ -46,6 +48,8 @@ QString polygon_name(int sides) {
 
 const QString first_target = QStringLiteral("bottom:1/3");
 const QString first_ratio = QStringLiteral("sqrt2");
+const QString first_recipe = QStringLiteral("c1 = crease left onto right\np1 = cross c1 top\nc2 = crease br onto p1\n"
+                                            "t = where bottom lands on left, folding c2\nresult t");
 
 QString crease_count(int n) { return n == 1 ? MarkStage::tr("1 crease") : MarkStage::tr("%1 creases").arg(n); }
 
@@ -53,7 +57,7 @@ QString crease_count(int n) { return n == 1 ? MarkStage::tr("1 crease") : MarkSt
 
 MarkStage::MarkStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("What you want"))), centre_(new QWidget),
-      paper_(new PaperView), cards_(new CardRow), searching_([this](Findings found) {
+      bench_(new WaysBench), plot_(new WayPlot), searching_([this](Findings found) {
         waiting_->end();
         found_ = std::move(found);
         if (waiting_->cancelled())
@@ -77,7 +81,6 @@ void MarkStage::build_choices() {
   connect(wish_, &QComboBox::activated, this, [this](int i) { set_wish(static_cast<Wish>(i)); });
   choices_->add(new Field(tr("&Fold"), wish_));
   build_wishes();
-  build_weights();
   build_planned();
   choices_->finish();
 }
@@ -89,7 +92,8 @@ void MarkStage::build_wishes() {
                          "120,80   a point\n"
                          "line 0,0 240,120   a line through two points\n"
                          "angle 36   a direction;  angle 36 at bl   from a corner or a point\n"
-                         "1/3 of 0,120 240,120   a mark on an old crease"));
+                         "1/3 of 0,120 240,120   a mark on an old crease\n"
+                         "diagonal, half, middle, 1/3 of the long side, 15 cm from the left"));
   target_field_ = new Field(tr("&Target: type it, or click the paper"), target_);
   connect(target_, &QLineEdit::editingFinished, this, &MarkStage::search_soon);
   connect(target_, &QLineEdit::returnPressed, this, &MarkStage::search_soon);
@@ -113,61 +117,24 @@ void MarkStage::build_wishes() {
   strips_field_ = new Field(tr("&Strips cut from the sheet"), strips_);
   connect(strips_, &QLineEdit::editingFinished, this, [this] { emit stale(); });
   choices_->add(strips_field_);
-  recipe_ = new QPlainTextEdit(QStringLiteral(
-      "c1 = O3 left right\np1 = cross c1 top\nc2 = O2 br p1\nc3 = landing bottom c2\np2 = cross c3 left\n"
-      "result p2"));
+  recipe_ = new QPlainTextEdit(first_recipe);
   recipe_->setObjectName("recipe");
   recipe_->setFixedHeight(150);
   recipe_->setTabChangesFocus(true);
   recipe_->setFont(mono_font(8.5));
-  recipe_->setToolTip(tr("One step a line. O1 P Q, O2 P Q, O3 l m, O4 P l, O5 P Q l, O6 P Q l m, O7 P l m;\n"
-                         "marks first, then lines; O5/2 is the second crease that fits.\n"
-                         "cross l m makes a mark, landing l c the line where l lands when c is folded."));
+  recipe_->setToolTip(tr("One step a line:\n"
+                         "c1 = crease left onto right        c2 = crease br onto p1        c3 = crease through bl tr\n"
+                         "c4 = crease br onto left through p1        ... way 2   the second crease that fits\n"
+                         "p1 = cross c1 top        t = where bottom lands on left, folding c2        result t"));
   recipe_field_ = new Field(tr("Recip&e, a step a line"), recipe_);
   connect(recipe_, &QPlainTextEdit::textChanged, this, &MarkStage::search_soon);
   choices_->add(recipe_field_);
-}
-
-void MarkStage::build_weights() {
-  creases_ = new QSpinBox;
-  creases_->setObjectName("creases");
-  creases_->setRange(1, most_route_creases);
-  creases_->setValue(4);
-  creases_field_ = new Field(tr("&Creases at most"), creases_);
-  connect(creases_, &QSpinBox::valueChanged, this, &MarkStage::search_soon);
-  choices_->add(creases_field_);
-  weight_box_ = new QWidget;
-  auto* box = new QVBoxLayout(weight_box_);
-  box->setContentsMargins(0, 0, 0, 0);
-  box->setSpacing(2);
-  const auto slider = [&](const QString& label, const QString& name, int value) {
-    auto* s = new QSlider(Qt::Horizontal);
-    s->setRange(0, 20);
-    s->setValue(value);
-    s->setObjectName(name);
-    box->addWidget(new Field(label, s));
-    connect(s, &QSlider::valueChanged, this, &MarkStage::search_soon);
-    return s;
-  };
-  effort_ = slider(tr("Exact  <  what counts  >  few creases"), "effort", 4);
-  scar_ = slider(tr("Exact  <  what counts  >  little scar"), "scar", 0);
-  weights_ = new QLabel;
-  weights_->setProperty("role", "hint");
-  weights_->setWordWrap(true);
-  box->addWidget(weights_);
-  choices_->add(weight_box_);
   areas_ = new QLineEdit;
   areas_->setObjectName("areas");
   areas_->setPlaceholderText(tr("as in Divide; left,bottom,right,top"));
   areas_field_ = new Field(tr("Areas to &keep clean"), areas_);
   connect(areas_, &QLineEdit::editingFinished, this, &MarkStage::search_soon);
   choices_->add(areas_field_);
-  over_ = new QComboBox;
-  over_->setObjectName("over");
-  over_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  over_field_ = new Field(tr("&Lay another way over it"), over_);
-  connect(over_, &QComboBox::activated, this, [this] { show_chosen(); });
-  choices_->add(over_field_);
 }
 
 void MarkStage::build_planned() {
@@ -199,7 +166,7 @@ void MarkStage::build_centre() {
   auto* column = new QVBoxLayout(centre_);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
-  column->addWidget(paper_, 1);
+  column->addWidget(bench_, 1);
   message_ = new QLabel;
   message_->setObjectName("message");
   message_->setWordWrap(true);
@@ -209,12 +176,85 @@ void MarkStage::build_centre() {
   column->addWidget(message_);
   waiting_ = new WaitingStrip(tr("Learning what can be folded on this shape of sheet; once only."), "cancel-search");
   column->addWidget(waiting_);
-  column->addWidget(cards_);
-  connect(cards_, &CardRow::chosen, this, [this](int i) {
-    chosen_ = i;
-    show_chosen();
+  plot_choices_ = build_plot_choices();
+  column->addWidget(plot_choices_);
+  plot_->setFixedHeight(172);
+  column->addWidget(plot_);
+  connect(plot_, &WayPlot::chosen_changed, this, [this] { emit stale(); });
+  connect(plot_, &WayPlot::compared_changed, this, &MarkStage::show_chosen);
+  connect(bench_->paper(), &PaperView::paper_clicked, this, &MarkStage::pick);
+}
+
+/// What narrows the plot, and what picks on it.
+QWidget* MarkStage::build_plot_choices() {
+  auto* bar = new QWidget;
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(16, 4, 16, 0);
+  row->setSpacing(8);
+  const auto button = [&](const QString& label, const QString& name, std::function<double(const Finding&)> figure) {
+    auto* b = new QPushButton(label);
+    b->setObjectName(name);
+    connect(b, &QPushButton::clicked, this, [this, figure = std::move(figure)] { pick_best(figure); });
+    row->addWidget(b);
+  };
+  const auto hand = [this] { return workspace_.document.project().hand.sigma_mm; };
+  button(tr("Lea&st miss"), "least-miss", [hand](const Finding& f) { return f.miss_mm(hand()); });
+  button(tr("Fe&west creases"), "fewest-creases",
+         [hand](const Finding& f) { return f.creases() + 1e-6 * f.miss_mm(hand()); });
+  button(tr("&Least scar"), "least-scar", [hand](const Finding& f) { return f.scar_mm() + 1e-6 * f.miss_mm(hand()); });
+  row->addStretch(1);
+  exact_only_ = new QCheckBox(tr("E&xact only"));
+  exact_only_->setObjectName("exact-only");
+  connect(exact_only_, &QCheckBox::toggled, this, &MarkStage::narrow);
+  row->addWidget(exact_only_);
+  auto* at_most = new QLabel(tr("&Creases at most"));
+  creases_ = new QSpinBox;
+  creases_->setObjectName("creases");
+  creases_->setAccessibleName(tr("Creases at most"));
+  creases_->setRange(1, most_route_creases);
+  creases_->setValue(creases_at_first);
+  at_most->setBuddy(creases_);
+  connect(creases_, &QSpinBox::valueChanged, this, [this](int most) {
+    const auto wish = static_cast<Wish>(wish_->currentIndex());
+    const bool known = wish == Wish::polygon || wish == Wish::recipe || most <= searched_creases_;
+    if (known)
+      narrow();
+    else
+      search_soon();
   });
-  connect(paper_, &PaperView::paper_clicked, this, &MarkStage::pick);
+  row->addWidget(at_most);
+  row->addWidget(creases_);
+  effort_ = new QComboBox;
+  effort_->setObjectName("effort");
+  effort_->setAccessibleName(tr("What the plot counts as effort"));
+  effort_->addItems({tr("in creases"), tr("in minutes")});
+  connect(effort_, &QComboBox::activated, this, &MarkStage::plot_ways);
+  row->addWidget(effort_);
+  return bar;
+}
+
+void MarkStage::pick_best(const std::function<double(const Finding&)>& figure) {
+  int best = -1;
+  for (int i = 0; i < plot_->count(); ++i) {
+    if (!plot_->admitted(i)) continue;
+    if (best < 0 ||
+        figure(found_.list[static_cast<std::size_t>(i)]) < figure(found_.list[static_cast<std::size_t>(best)]))
+      best = i;
+  }
+  if (best >= 0) plot_->choose(best);
+}
+
+/// Which ways the choices above the plot admit.
+void MarkStage::narrow() {
+  std::vector<char> admitted;
+  for (const Finding& f : found_.list)
+    admitted.push_back(static_cast<char>((!exact_only_->isChecked() || f.exact()) && f.creases() <= creases_->value()));
+  const bool none = !admitted.empty() && std::find(admitted.begin(), admitted.end(), 1) == admitted.end();
+  plot_->admit(std::move(admitted));
+  if (found_.error.empty()) {
+    message_->setText(tr("No way is as you ask: allow more creases, or ways that are not exact."));
+    message_->setVisible(none);
+  }
 }
 
 void MarkStage::set_wish(Wish wish) {
@@ -224,8 +264,9 @@ void MarkStage::set_wish(Wish wish) {
   ratio_field_->setVisible(wish == Wish::proportion);
   strips_field_->setVisible(wish == Wish::proportion);
   recipe_field_->setVisible(wish == Wish::recipe);
-  creases_field_->setVisible(wish == Wish::reference || wish == Wish::proportion);
-  weight_box_->setVisible(wish == Wish::reference);
+  // Recipes of polygons have as many creases as they have.
+  creases_->setMaximum(wish == Wish::polygon || wish == Wish::recipe ? most_polygon_creases : most_route_creases);
+  creases_->setValue(wish == Wish::polygon || wish == Wish::recipe ? most_polygon_creases : creases_at_first);
   areas_field_->setVisible(wish == Wish::reference);
   search_soon();
 }
@@ -259,14 +300,16 @@ void MarkStage::load() {
   follows_->setChecked(p.grid_follows);
   follows_->setEnabled(!p.references.empty());
   remove_->setEnabled(!p.references.empty());
-  paper_->set_unit(p.unit);
-  paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
+  for (int i = 0; i < WaysBench::most; ++i) {
+    bench_->paper(i)->set_unit(p.unit);
+    bench_->paper(i)->set_paper(QColor(QString::fromStdString(p.stock.face)),
+                                QColor(QString::fromStdString(p.stock.underside)));
+  }
   if (planned_sheet(p).code() != sheet_ || p.hand.sigma_mm != hand_mm_) {
     sheet_ = planned_sheet(p).code();
     hand_mm_ = p.hand.sigma_mm;
     found_ = {};
-    chosen_ = -1;
-    show_chosen();
+    plot_ways();
     if (seen_) search_soon();
   } else {
     show_chosen();
@@ -277,17 +320,15 @@ void MarkStage::begin_anew() {
   target_->setText(first_target);
   ratio_->setText(first_ratio);
   for (QLineEdit* edit : {strips_, areas_}) edit->clear();
-  recipe_->clear();
+  recipe_->setPlainText(first_recipe);
   delay_.stop();
   found_ = {};
-  chosen_ = -1;
   picked_.reset();
-  paper_->set_marks({});
   message_->clear();
   // What it opens with, looked for again when the stage comes up.
   seen_ = false;
   wish_->setCurrentIndex(0);
-  show_chosen();
+  plot_ways();
   emit stale();
 }
 
@@ -302,12 +343,11 @@ MarkRequest MarkStage::request() const {
   r.sides = sides_->currentData().toInt();
   r.ratio = ratio_->text().trimmed().toStdString();
   r.recipe = recipe_->toPlainText().toStdString();
-  r.options.max_creases = creases_->value();
-  r.options.top = 16;
+  r.options.max_creases = std::clamp(creases_->value(), creases_at_first, most_route_creases);
+  r.options.top = ways_sought;
   r.options.sigma_mm = p.hand.sigma_mm;
-  r.options.weights.effort_mm = effort_step_mm * effort_->value();
+  r.options.weights.effort_mm = crease_worth_mm;
   r.options.weights.exact_mm = exact_bonus_mm;
-  r.options.weights.scar = scar_step * scar_->value();
   r.options.keep_clean = p.grid.keep_clean;
   if (const auto areas = parse_areas(areas_->text().toStdString(), p.unit); areas && !areas->empty())
     r.options.keep_clean = *areas;
@@ -316,9 +356,6 @@ MarkRequest MarkStage::request() const {
 
 void MarkStage::search_soon() {
   const Project& p = workspace_.document.project();
-  weights_->setText(tr("A crease more counts as %1 of error, 100 mm of scar as %2.")
-                        .arg(workspace_.error(effort_step_mm * effort_->value()),
-                             workspace_.error(100 * scar_step * scar_->value())));
   const auto areas = parse_areas(areas_->text().toStdString(), p.unit);
   areas_field_->set_error(areas ? QString() : QString::fromStdString(areas.error()));
   if (!areas) return;
@@ -326,6 +363,7 @@ void MarkStage::search_soon() {
 }
 
 void MarkStage::search() {
+  searched_creases_ = request().options.max_creases;
   searching_.begin([request = request(),
                     &indexes = workspace_.indexes](Progress& progress) { return find(request, indexes, progress); },
                    waiting_->begin());
@@ -342,63 +380,43 @@ void MarkStage::show_findings() {
   field->set_error(wrong);
   message_->setText(tr("Nothing to show. See what the field on the left says."));
   message_->setVisible(!wrong.isEmpty());
-  cards_->setVisible(wrong.isEmpty());
-  chosen_ = found_.list.empty() ? -1 : 0;
-  std::vector<RouteCard::Face> faces;
-  QString last;
-  const QSignalBlocker quiet(over_);
-  over_->clear();
-  over_->addItem(tr("none"));
-  for (const Finding& f : found_.list) {
-    RouteCard::Face face = face_of(f);
-    over_->addItem(tr("%1: %2, %3").arg(faces.size() + 1).arg(face.title, face.exactness));
-    if (face.group == last)
-      face.group.clear();
-    else
-      last = face.group;
-    faces.push_back(std::move(face));
-  }
-  over_field_->setVisible(found_.list.size() > 1);
-  const Project& p = workspace_.document.project();
-  cards_->show_cards(std::move(faces), QColor(QString::fromStdString(p.stock.face)), chosen_);
-  show_chosen();
+  for (QWidget* w : {static_cast<QWidget*>(plot_), plot_choices_}) w->setVisible(wrong.isEmpty());
+  plot_ways();
+}
+
+void MarkStage::plot_ways() {
+  const double hand = workspace_.document.project().hand.sigma_mm;
+  const bool minutes = effort_->currentIndex() == 1;
+  double longest = 1e-9;
+  for (const Finding& f : found_.list) longest = std::max(longest, f.scar_mm());
+  std::vector<PlottedWay> ways;
+  for (const Finding& f : found_.list)
+    ways.push_back({minutes ? f.programme.planned_seconds() / 60 : f.creases(), f.miss_mm(hand), f.scar_mm() / longest,
+                    f.exact(), words_of(f)});
+  const auto length = [unit = workspace_.document.project().unit](double mm) {
+    return QString::fromStdString(format_number(mm / mm_per(unit), 4)) + " " + QString::fromStdString(symbol(unit));
+  };
+  plot_->set_axes(
+      minutes ? tr("minutes of work") : tr("creases"), [](double v) { return QString::number(v, 'g', 3); },
+      tr("expected miss"), length);
+  plot_->show_ways(std::move(ways));
+  narrow();
 }
 
 const Finding* MarkStage::current() const {
-  return chosen_ >= 0 && chosen_ < static_cast<int>(found_.list.size())
-             ? &found_.list[static_cast<std::size_t>(chosen_)]
-             : nullptr;
+  const int chosen = plot_->chosen();
+  return chosen >= 0 && chosen < static_cast<int>(found_.list.size()) ? &found_.list[static_cast<std::size_t>(chosen)]
+                                                                      : nullptr;
 }
 
-RouteCard::Face MarkStage::face_of(const Finding& f) const {
-  RouteCard::Face face;
-  face.figure = crease_figure(f.programme);
-  for (const int r : f.results()) {
-    if (!f.construction()[r].is_line()) face.figure.dots.push_back(f.construction()[r].point);
-  }
-  face.exact = f.exact();
-  face.exactness = f.exact() ? tr("exact") : tr("%1 off").arg(workspace_.error(f.error_mm()));
-  face.hand = tr("hand %1").arg(workspace_.error(f.sigma_mm(workspace_.document.project().hand.sigma_mm)));
-  const int pinches = static_cast<int>(std::count_if(f.programme.moves.begin(), f.programme.moves.end(),
-                                                     [](const Move& m) { return m.extent == Extent::pinch; }));
-  face.title = crease_count(f.creases());
-  if (pinches > 0) face.title += ", " + tr("%1 pinched").arg(pinches);
-  if (f.route) {
-    face.group = translated(f.route->idea);
-  } else if (f.polygon) {
-    face.group = translated(f.polygon->name);
-    face.cut = f.polygon->outline();
-    if (!f.exact()) face.exactness = tr("angles off by %1°").arg(f.polygon->angle_error_deg, 0, 'g', 2);
-    if (f.polygon->largest) face.hand += tr(" ◆ largest");
-  } else if (f.trim) {
-    face.group = translated(f.trim->route.idea);
-    face.cut = f.trim->piece();
-  } else {
-    face.group = tr("own recipe");
-    face.exactness = tr("no target given");
-    face.exact = false;
-  }
-  return face;
+QString MarkStage::words_of(const Finding& f) const {
+  const QString miss = workspace_.error(f.miss_mm(workspace_.document.project().hand.sigma_mm));
+  QString words = tr("%1, %2").arg(crease_count(f.creases()), f.exact() ? tr("%1, exact").arg(miss) : miss);
+  const QString idea = f.route     ? translated(f.route->idea)
+                       : f.polygon ? translated(f.polygon->name)
+                       : f.trim    ? translated(f.trim->route.idea)
+                                   : tr("own recipe");
+  return idea.isEmpty() ? words : tr("%1 (%2)").arg(words, idea);
 }
 
 QString MarkStage::title_of(const Finding& f) const {
@@ -412,36 +430,42 @@ QString MarkStage::title_of(const Finding& f) const {
   return tr("Own recipe");
 }
 
-void MarkStage::show_chosen() {
-  const Finding* f = current();
-  std::vector<PaperMark> marks;
-  std::vector<Segment> over;
-  if (!f) {
-    Programme bare;
-    bare.sheet = planned_sheet(workspace_.document.project()).outline();
-    paper_->show_figure(crease_figure(bare));
-  } else {
-    // Names of many creases would hide the drawing; the moves name them one by one when they are folded.
-    Figure figure = f->creases() <= 6 ? labelled_figure(f->programme) : crease_figure(f->programme);
-    if (f->creases() > 6) {
-      for (const int r : f->results()) figure.dots.push_back(figure.view * f->construction()[r].point);
-    }
-    paper_->show_figure(std::move(figure));
-    if (found_.target && (found_.target->kind == Target::Kind::mark || found_.target->kind == Target::Kind::point))
-      marks.push_back({found_.target->point, true, Eigen::Matrix2d::Zero()});
-    const ConstructionErrors errors(f->construction(), workspace_.document.project().hand.sigma_mm);
-    for (const int r : f->results()) {
-      if (!f->construction()[r].is_line()) marks.push_back({f->construction()[r].point, false, errors.covariance(r)});
-    }
-    const int other = over_->currentIndex() - 1;
-    if (other >= 0 && other < static_cast<int>(found_.list.size()) && other != chosen_) {
-      for (const Move& m : found_.list[static_cast<std::size_t>(other)].programme.moves)
-        over.insert(over.end(), m.spans.begin(), m.spans.end());
-    }
+WaysBench::Shown MarkStage::shown_of(const Finding& f) const {
+  WaysBench::Shown shown;
+  // Names of many creases would hide the drawing; the moves name them one by one when they are folded.
+  shown.finished = f.creases() <= 6 ? labelled_figure(f.programme) : crease_figure(f.programme);
+  if (f.creases() > 6) {
+    for (const int r : f.results()) shown.finished.dots.push_back(shown.finished.view * f.construction()[r].point);
   }
-  paper_->set_clean_areas(request().options.keep_clean);
-  paper_->set_marks(std::move(marks));
-  paper_->set_laid_over(std::move(over));
+  if (found_.target && (found_.target->kind == Target::Kind::mark || found_.target->kind == Target::Kind::point))
+    shown.marks.push_back({found_.target->point, true, Eigen::Matrix2d::Zero()});
+  const ConstructionErrors errors(f.construction(), workspace_.document.project().hand.sigma_mm);
+  for (const int r : f.results()) {
+    if (!f.construction()[r].is_line()) shown.marks.push_back({f.construction()[r].point, false, errors.covariance(r)});
+  }
+  shown.programme = f.programme;
+  return shown;
+}
+
+void MarkStage::show_chosen() {
+  std::vector<WaysBench::Shown> shown;
+  for (const int way : plot_->compared()) {
+    if (way >= static_cast<int>(found_.list.size())) continue;
+    shown.push_back(shown_of(found_.list[static_cast<std::size_t>(way)]));
+    shown.back().caption = tr("%1: %2").arg(way + 1).arg(words_of(found_.list[static_cast<std::size_t>(way)]));
+  }
+  const bool bare = shown.empty();
+  bench_->show_ways(std::move(shown), workspace_.text_style());
+  if (bare) {
+    Programme sheet;
+    sheet.sheet = planned_sheet(workspace_.document.project()).outline();
+    paper()->show_figure(crease_figure(sheet));
+    paper()->set_marks({});
+  }
+  for (BenchView* view : bench_->views()) {
+    static_cast<PaperView*>(view)->set_clean_areas(request().options.keep_clean);
+    view->turn(workspace_.underside(), workspace_.quarter_turns());
+  }
   emit stale();
 }
 
@@ -468,7 +492,8 @@ void MarkStage::send() {
   r.recipe = recipe_text(f->construction(), f->results());
   if (f->route) {
     const Target& target = f->route->target;
-    r.target = target.edge >= 0 ? r.title : describe(target, planned_sheet(workspace_.document.project()).outline());
+    const bool as_typed = target.edge >= 0 && r.title.find(':') != std::string::npos; // words have units and edges
+    r.target = as_typed ? r.title : describe(target, planned_sheet(workspace_.document.project()).outline());
   }
   if (f->trim) {
     std::vector<int> corners;
@@ -514,7 +539,10 @@ QString MarkStage::fact() const {
 
 QList<QPair<QString, QString>> MarkStage::keys() const {
   return {{tr("Alt+T"), tr("type the target")},
-          {tr("Left, Right"), tr("choose a way among the cards")},
+          {tr("Left, Right"), tr("go through the ways on the plot")},
+          {tr("Up, Down"), tr("go along the best frontier")},
+          {tr("1, 2, 3 ..."), tr("choose a way by its number, when the plot has the focus")},
+          {tr("C, Ctrl+Click"), tr("keep a way beside the next, or set it beside")},
           {tr("Click"), tr("pick a mark or a point on the paper")},
           {tr("Shift+Click"), tr("the line through this place and the one picked before")},
           {tr("Ctrl+Return"), tr("send the way to the programme")}};

@@ -1,13 +1,14 @@
 // Mark: any mark, line, angle, polygon or proportion by folding. What is wanted is typed or picked on the paper; the
-// ways to it stand below as cards; one action sends a way into the programme.
+// ways to it are plotted below, effort against what they miss by; one action sends a way into the programme.
 #pragma once
 
 #include "base/background.h"
 #include "stages/mark/mark_search.h"
-#include "stages/mark/route_card.h"
+#include "stages/mark/ways_bench.h"
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
 #include "widgets/waiting_strip.h"
+#include "widgets/way_plot.h"
 
 #include <QPointer>
 #include <QTimer>
@@ -19,7 +20,6 @@ class QLineEdit;
 class QListWidget;
 class QPlainTextEdit;
 class QPushButton;
-class QSlider;
 class QSpinBox;
 
 namespace uc::app {
@@ -33,18 +33,20 @@ public:
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }
-  [[nodiscard]] PaperView* paper() override { return paper_; }
+  [[nodiscard]] PaperView* paper() const { return bench_->paper(); }
+  [[nodiscard]] std::vector<BenchView*> views() const override { return bench_->views(); }
   void write_ledger(Ledger& ledger) override;
   void entered() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
   [[nodiscard]] bool busy() const { return searching_.busy() || delay_.isActive(); }
   [[nodiscard]] const Findings& findings() const { return found_; }
-  [[nodiscard]] int chosen() const { return chosen_; }
+  [[nodiscard]] int chosen() const { return plot_->chosen(); }
   void set_wish(Wish wish);
   void set_target(const QString& text);
   void set_sides(int sides);
-  [[nodiscard]] CardRow* cards() const { return cards_; }
+  [[nodiscard]] WayPlot* plot() const { return plot_; }
+  [[nodiscard]] WaysBench* bench() const { return bench_; }
 
   void begin_anew() override;
 
@@ -55,9 +57,12 @@ public slots:
 private:
   void build_choices();
   void build_wishes();
-  void build_weights();
   void build_planned();
   void build_centre();
+  [[nodiscard]] QWidget* build_plot_choices();
+  void plot_ways();
+  void narrow();
+  void pick_best(const std::function<double(const Finding&)>& figure);
   void load();
   void search_soon();
   void search();
@@ -66,7 +71,8 @@ private:
   void pick(const Point& at, double reach_mm);
   void remove_planned();
   [[nodiscard]] MarkRequest request() const;
-  [[nodiscard]] RouteCard::Face face_of(const Finding& finding) const;
+  [[nodiscard]] QString words_of(const Finding& finding) const;
+  [[nodiscard]] WaysBench::Shown shown_of(const Finding& finding) const;
   [[nodiscard]] QString title_of(const Finding& finding) const;
   [[nodiscard]] const Finding* current() const;
   void write_route(Ledger& ledger, const Route& route) const;
@@ -76,8 +82,11 @@ private:
 
   ChoicesColumn* choices_;
   QWidget* centre_;
-  PaperView* paper_;
-  CardRow* cards_;
+  WaysBench* bench_;
+  WayPlot* plot_;
+  QWidget* plot_choices_ = nullptr;
+  QComboBox* effort_ = nullptr;
+  QCheckBox* exact_only_ = nullptr;
   QLabel* message_;
   QPointer<WaitingStrip> waiting_; // goes with the window
   QComboBox* wish_;
@@ -92,21 +101,14 @@ private:
   QPlainTextEdit* recipe_;
   Field* recipe_field_;
   QSpinBox* creases_;
-  Field* creases_field_;
-  QSlider* effort_;
-  QSlider* scar_;
-  QLabel* weights_;
-  QWidget* weight_box_;
   QLineEdit* areas_;
   Field* areas_field_;
-  QComboBox* over_;
-  Field* over_field_;
   QListWidget* planned_;
   QPushButton* remove_;
   QCheckBox* follows_;
 
   Findings found_;
-  int chosen_ = -1;
+  int searched_creases_ = 4;    // at most, by the last search
   std::optional<Point> picked_; // the place that was clicked last
   std::string sheet_;           // the code of the sheet that `found_` is for
   double hand_mm_ = 0;

@@ -38,7 +38,6 @@ ProveStage::ProveStage(Workspace& workspace, QObject* parent)
   build_choices();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &ProveStage::load);
-  connect(&workspace_, &Workspace::view_changed, this, [this] { folded_->set_from_behind(workspace_.underside()); });
   load();
 }
 
@@ -318,7 +317,6 @@ void ProveStage::show_findings() {
                                 : tr("No order of layers was found in time.");
   const bool shown = found_.proof && found_.proof->folds_flat();
   folded_->show_proof(shown ? found_.proof : nullptr, otherwise);
-  folded_->set_from_behind(workspace_.underside());
   const bool clash = found_.proof && found_.proof->status == LayerStatus::impossible;
   for (QWidget* w : mending_) w->setVisible(any || clash);
   precreasing_->offer(found_.proof && !any && !clash && !workspace_.document.project().pattern.empty());

@@ -29,7 +29,8 @@ public:
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }
-  [[nodiscard]] PaperView* paper() override { return paper_; }
+  [[nodiscard]] PaperView* paper() const { return paper_; }
+  [[nodiscard]] std::vector<BenchView*> views() const override { return {paper_, folded_}; }
   void write_ledger(Ledger& ledger) override;
   void entered() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;

@@ -1,4 +1,4 @@
-#include "record/hand_fit.h"
+#include "divide/hand_fit.h"
 
 #include <Eigen/Dense>
 
