@@ -123,6 +123,12 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   window.show_stage("mark");
   mark->set_target("bottom:1/7");
   found();
+  // The best way and, beside it, one that is exact by its geometry.
+  const auto& ways = mark->findings().list;
+  const auto exact = std::find_if(ways.begin(), ways.end(), [](const Finding& f) { return f.exact(); });
+  if (exact != ways.end()) mark->plot()->compare(static_cast<int>(exact - ways.begin()));
+  mark->bench()->show_move(2);
+  settle(2);
   wrong << shoot("mark");
   mark->set_wish(Wish::polygon);
   mark->set_sides(5);

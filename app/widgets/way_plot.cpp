@@ -177,11 +177,11 @@ void WayPlot::say() {
   const bool best = std::find(frontier_.begin(), frontier_.end(), chosen_) != frontier_.end();
   QStringList frontier;
   for (const int way : frontier_) frontier.append(tr("%1: %2").arg(way + 1).arg(ways_[index(way)].words));
-  setAccessibleDescription(tr("Way %1 of %2: %3%4. The best frontier: %5.")
-                               .arg(chosen_ + 1)
-                               .arg(count())
-                               .arg(ways_[index(chosen_)].words, best ? tr(", on the best frontier") : QString(),
-                                    frontier.join("; ")));
+  setAccessibleDescription(
+      tr("Way %1 of %2: %3%4. The best frontier: %5.")
+          .arg(chosen_ + 1)
+          .arg(count())
+          .arg(ways_[index(chosen_)].words, best ? tr(", on the best frontier") : QString(), frontier.join("; ")));
   QAccessibleEvent changed(this, QAccessible::DescriptionChanged);
   QAccessible::updateAccessibility(&changed);
 }
@@ -349,6 +349,8 @@ void WayPlot::draw_ways(QPainter& p) const {
   const Theme& theme = current_theme();
   const auto beside = compared();
   const auto stands = places();
+  double middle = 0; // of what is picked: names above it go up, those below it down
+  for (const int i : beside) middle += stands[index(i)].y() / static_cast<double>(beside.size());
   for (int pass = 0; pass < 2; ++pass) { // what is chosen lies on top
     for (int i = 0; i < count(); ++i) {
       const auto rank = std::find(beside.begin(), beside.end(), i);
@@ -376,7 +378,8 @@ void WayPlot::draw_ways(QPainter& p) const {
       const bool left = at.x() > area().center().x();
       const QString name = tr("%1: %2").arg(i + 1).arg(way.words);
       const double wide = p.fontMetrics().horizontalAdvance(name) + 10;
-      const QRectF words(left ? at.x() - r - 12 - wide : at.x() + r + 12, at.y() - 22, wide, 18);
+      const double up = at.y() <= middle + 0.5 ? -22 : 4;
+      const QRectF words(left ? at.x() - r - 12 - wide : at.x() + r + 12, at.y() + up, wide, 18);
       QColor slip = theme.field;
       slip.setAlpha(225);
       p.setPen(Qt::NoPen);

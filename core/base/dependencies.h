@@ -17,8 +17,8 @@ public:
   [[nodiscard]] const std::vector<std::size_t>& after(std::size_t item) const { return after_[item]; }
   [[nodiscard]] bool free(std::size_t item) const { return waits_[item] == 0; }
 
-  /// Does all it can: `choose` picks one of the items that are ready, by its place among them, and `done` is told. Items
-  /// in a circle, and what waits for them, are left. Only items for which `counts` says so are looked at.
+  /// Does all it can: `choose` picks one of the items that are ready, by its place among them, and `done` is told.
+  /// Items in a circle, and what waits for them, are left. Only items for which `counts` says so are looked at.
   template <typename Counts, typename Choose, typename Done> void run(Counts counts, Choose choose, Done done) {
     std::vector<std::size_t> ready;
     for (std::size_t i = 0; i < waits_.size(); ++i) {

@@ -9,7 +9,7 @@
 namespace uc {
 namespace {
 
-constexpr std::size_t most_lines_in_small = 70;   // more creases than this run together in a small drawing
+constexpr std::size_t most_lines_in_small = 70; // more creases than this run together in a small drawing
 constexpr std::size_t most_pinches_with_ends = 60;
 constexpr double least_pinch = 10; // pixels
 
@@ -127,13 +127,11 @@ void draw_paper(Page& page, const Figure& figure, const FigurePlacing& placing) 
 }
 
 void draw_creases(Page& page, const Figure& figure, const FigurePlacing& placing, FigureDetail detail) {
-  const auto pinches = static_cast<std::size_t>(
-      std::count_if(figure.lines.begin(), figure.lines.end(),
-                    [](const FigureLine& l) { return l.style == LineStyle::pinch; }));
+  const auto pinches = static_cast<std::size_t>(std::count_if(
+      figure.lines.begin(), figure.lines.end(), [](const FigureLine& l) { return l.style == LineStyle::pinch; }));
   const bool sparse = detail == FigureDetail::full || figure.lines.size() <= most_lines_in_small;
   for (const FigureLine& l : figure.lines) {
-    const bool of_this_move =
-        l.style == LineStyle::fresh || l.style == LineStyle::pinch || l.style == LineStyle::cut;
+    const bool of_this_move = l.style == LineStyle::fresh || l.style == LineStyle::pinch || l.style == LineStyle::cut;
     if (!sparse && !of_this_move) continue;
     Segment seen{placing.place(l.segment.from), placing.place(l.segment.to)};
     if (l.style == LineStyle::pinch) seen = seen_pinch(seen, least_pinch * placing.pixel);
@@ -186,11 +184,11 @@ void draw_figure(Page& page, const Figure& figure, const FigureRoom& room, Figur
   const double scale = std::min(room.size.x() / whole.x(), room.size.y() / whole.y()) * 0.96;
   const Point centre = box.centre();
   const Point middle = room.at + room.size / 2;
-  const FigurePlacing placing{[=](const Point& p) -> Point {
-                                return {middle.x() + (p.x() - centre.x()) * scale,
-                                        middle.y() - (p.y() - centre.y()) * scale};
-                              },
-                              pixel, 0.2 * room.size.minCoeff(), paper};
+  const FigurePlacing placing{
+      [=](const Point& p) -> Point {
+        return {middle.x() + (p.x() - centre.x()) * scale, middle.y() - (p.y() - centre.y()) * scale};
+      },
+      pixel, 0.2 * room.size.minCoeff(), paper};
   draw_paper(page, figure, placing);
   draw_flap(page, figure, placing);
   if (detail == FigureDetail::small) {

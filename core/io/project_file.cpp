@@ -40,15 +40,18 @@ Json from_version_1(Json doc) {
 
 Json references_json(const std::vector<PlannedReference>& references) {
   Json list = Json::array();
-  for (const PlannedReference& r : references)
+  for (const PlannedReference& r : references) {
     list.push_back({{"title", r.title}, {"target", r.target}, {"recipe", r.recipe}, {"cut", r.cut}});
+    if (r.of_piece) list.back()["of_piece"] = true;
+  }
   return list;
 }
 
 std::vector<PlannedReference> references_from(const JsonReader& list) {
   std::vector<PlannedReference> references;
   for (const JsonReader& r : list.list())
-    references.push_back({r.text("title", ""), r.text("target", ""), r.at("recipe").text(), r.flag("cut", false)});
+    references.push_back({r.text("title", ""), r.text("target", ""), r.at("recipe").text(), r.flag("cut", false),
+                          r.flag("of_piece", false)});
   return references;
 }
 

@@ -1,8 +1,10 @@
 #include "project/parts.h"
 
+#include "project/piece.h"
+
 namespace uc {
 
-DivisionKey division_key(const Project& project) { return {planned_sheet(project).code(), project.grid, project.hand}; }
+DivisionKey division_key(const Project& project) { return {worked_sheet(project).code(), project.grid, project.hand}; }
 
 Status check(const DivisionKey& key) {
   if (const auto ok = check_spec(key.grid, key.hand); !ok) return ok;
@@ -16,7 +18,7 @@ Result<Division> answer(const DivisionKey& key) {
   return divide(*sheet, key.grid, key.hand);
 }
 
-DrawnKey drawn_key(const Project& project) { return {project.sheet.code(), project.pattern}; }
+DrawnKey drawn_key(const Project& project) { return {drawn_sheet(project).code(), project.pattern}; }
 
 DrawnPattern answer(const DrawnKey& key) {
   const auto sheet = parse_sheet(key.sheet);

@@ -1,6 +1,7 @@
 #include "project/project.h"
 
 #include "fold/step_programme.h"
+#include "project/piece.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
 
@@ -11,14 +12,14 @@ Sheet planned_sheet(const Project& project) {
 }
 
 Result<Division> division_of(const Project& project) {
-  return divide(planned_sheet(project), project.grid, project.hand);
+  return divide(worked_sheet(project), project.grid, project.hand);
 }
 
 Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
   if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
   if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
   CreasePattern pattern = drawn.healed.pattern;
-  const double scale = true_scale(project.sheet, project.trueness);
+  const double scale = true_scale(project.sheet, project.trueness); // of the piece as of the whole
   for (Point& vertex : pattern.vertices) vertex *= scale;
   return precrease(pattern, project.hand, *project.pre_crease,
                    drawn.design.grid == PatternGrid::square ? drawn.design.count : 0, progress);
@@ -27,7 +28,7 @@ Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn
 Programme planned_programme(const Project& project, const Division& division) {
   if (!project.steps.empty() || !project.pre_crease || project.pattern.empty())
     return planned_programme(project, division, nullptr);
-  const auto plan = precrease_of(project, drawn_pattern(project.pattern, project.sheet.outline()));
+  const auto plan = precrease_of(project, drawn_pattern(project.pattern, drawn_sheet(project).outline()));
   return planned_programme(project, division, plan ? &*plan : nullptr);
 }
 
@@ -43,7 +44,8 @@ Programme planned_programme(const Project& project, const Division& division, co
   all.sheet = planned_sheet(project).outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
     const PlannedReference& r = project.references[i];
-    const auto recipe = parse_recipe(all.sheet, r.recipe);
+    const Piece piece = r.of_piece ? piece_of(project, i) : piece_of(project, 0);
+    const auto recipe = parse_recipe(piece.sheet.outline(), r.recipe);
     if (!recipe) continue;
     std::vector<int> results = recipe->results;
     const Construction c = recipe->construction.reduced_to(results);
@@ -52,10 +54,10 @@ Programme planned_programme(const Project& project, const Division& division, co
     Programme one =
         programme_of(c, needs_of(c, results, errors), results, project.hand, reference_plan(static_cast<int>(i)));
     if (r.cut) add_cut(one, c, results, errors);
-    append(all, one);
+    append(all, placed(std::move(one), piece.place));
   }
   if (!project.grid_follows && !creases) return all;
-  append(all, grid);
+  append(all, placed(grid, piece_of(project).place));
   return all;
 }
 

@@ -21,7 +21,8 @@ struct PlannedReference {
   std::string title;
   std::string target; // as typed, such as bottom:1/7; empty for polygons and cuts
   std::string recipe;
-  bool cut = false; // its results are the vertices of a piece to be cut out
+  bool cut = false;      // its results are the vertices of a piece to be cut out
+  bool of_piece = false; // made on what the cuts before it leave; else, as in earlier versions, on the whole sheet
   bool operator==(const PlannedReference&) const = default;
 };
 
@@ -52,7 +53,8 @@ Sheet planned_sheet(const Project& project);
 Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
 
 /// All moves of the project: those of its steps file as far as it can be folded, else its references, then the creases
-/// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out.
+/// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out; what
+/// follows a cut is made on the piece.
 Programme planned_programme(const Project& project, const Division& division, const Precrease* creases);
 /// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
 /// that cannot be pre-creased leaves the grid.

@@ -50,8 +50,7 @@ double shape_error_mm(const Construction& construction, const std::vector<int>& 
 }
 
 double shape_distance_mm(const Polygon& vertices, const Polygon& kind) {
-  return std::sqrt(beside_copies(kind, coordinates_of(vertices)).squaredNorm() /
-                   static_cast<double>(vertices.size()));
+  return std::sqrt(beside_copies(kind, coordinates_of(vertices)).squaredNorm() / static_cast<double>(vertices.size()));
 }
 
 } // namespace uc

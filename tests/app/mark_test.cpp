@@ -2,6 +2,7 @@
 // own recipes; and divisions that start from a reference.
 #include "window.h"
 
+#include "project/piece.h"
 #include "reference/search.h"
 #include "runner.h"
 #include "stages/mark/mark_pick.h"
@@ -300,10 +301,24 @@ private slots:
     QVERIFY(w.mark()->plot()->count() >= 2);
     QVERIFY(w.ledger().contains("THE LARGEST"));
     QVERIFY(w.ledger().contains("Cut on a mat"));
+    const QString sheet = QString::fromStdString(w.project().sheet.code());
     w.press("send");
-    QVERIFY(!w.project().grid_follows);
     QCOMPARE(w.project().programme.count<Cut>(), 1);
-    QVERIFY(w.window->notice().contains("the grid is not"));
+    QVERIFY2(w.window->notice().contains("planned on the piece"), qPrintable(w.window->notice()));
+    // The paper of the next wish is the hexagon, and the grid is folded on it.
+    QVERIFY(w.project().grid_follows && QString::fromStdString(w.project().sheet.code()) == sheet);
+    QVERIFY(QString::fromStdString(worked_sheet(w.project()).code()).startsWith("ngon:6:"));
+    wait_for(w);
+    QCOMPARE(w.mark()->paper()->figure().outline.size(), std::size_t{6});
+    w.go_to("divide");
+    // Drawn on the whole sheet, with the cut.
+    QCOMPARE(w.workspace->document.division().layout.area.size(), std::size_t{6});
+    const auto& lines = w.divide()->paper()->figure().lines;
+    QCOMPARE(std::count_if(lines.begin(), lines.end(), [](const FigureLine& l) { return l.style == LineStyle::cut; }),
+             6);
+    w.go_to("mark");
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.project().references.empty() && worked_sheet(w.project()).code() == w.project().sheet.code());
     w.mark()->set_sides(9);
     wait_for(w);
     QVERIFY(w.mark()->findings().list.size() >= 2);
@@ -329,7 +344,28 @@ private slots:
     QCOMPARE(w.project().references.size(), std::size_t{1});
     QVERIFY(w.project().references[0].title.find("1.618") != std::string::npos);
     QCOMPARE(w.project().programme.count<Cut>(), 1);
-    QVERIFY(!w.project().grid_follows);
+    // The grid is folded on the piece, and so is what is marked next.
+    QVERIFY(w.project().grid_follows);
+    const Sheet piece = worked_sheet(w.project());
+    QVERIFY(testing::near(piece.width() * piece.height(), 240 * 240 / 1.618034, 240 * 0.5));
+    w.mark()->set_wish(Wish::reference);
+    w.mark()->set_target("half");
+    wait_for(w);
+    QVERIFY(w.mark()->findings().list.front().exact());
+    w.press("send");
+    QCOMPARE(w.project().references.size(), std::size_t{2});
+    const Programme& all = w.project().programme;
+    const std::size_t cut = static_cast<std::size_t>(
+        std::find_if(all.moves.begin(), all.moves.end(), [](const Move& m) { return m.is<Cut>(); }) -
+        all.moves.begin());
+    const Polygon outline = outline_before(all, cut + 1);
+    const Box box = bounding_box(outline);
+    for (std::size_t i = cut + 1; i < all.moves.size(); ++i) {
+      for (const Segment& s : all.moves[i].creases().spans) {
+        for (const Point& p : {s.from, s.to})
+          QVERIFY((p.array() >= box.low.array() - 0.5).all() && (p.array() <= box.high.array() + 0.5).all());
+      }
+    }
   }
 
   void an_own_recipe_is_judged_as_it_is_typed() {

@@ -44,11 +44,13 @@ private slots:
         &progress);
     QVERIFY(done >= 1 && done <= 64); // at most one for each thread
     done = 0;
-    parallel_for(1000, [&](std::size_t) { ++done; }, &progress);
+    parallel_for(
+        1000, [&](std::size_t) { ++done; }, &progress);
     QCOMPARE(done.load(), 0);
     Progress late;
     late.end_by(std::chrono::steady_clock::now() - std::chrono::seconds(1));
-    parallel_for(1000, [&](std::size_t) { ++done; }, &late);
+    parallel_for(
+        1000, [&](std::size_t) { ++done; }, &late);
     QCOMPARE(done.load(), 0);
   }
   void work_within_work_comes_to_an_end() {

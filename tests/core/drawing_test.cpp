@@ -99,10 +99,10 @@ private slots:
     for (const ArrowWay way : {ArrowWay::over, ArrowWay::behind, ArrowWay::over_and_back, ArrowWay::open})
       forms.insert(form_of(way));
     QCOMPARE(forms.size(), std::size_t{4});
-    QCOMPARE(form_of(ArrowWay::over), std::string("c-|c-|tf|"));            // halo, shaft, head
+    QCOMPARE(form_of(ArrowWay::over), std::string("c-|c-|tf|"));             // halo, shaft, head
     QCOMPARE(form_of(ArrowWay::over_and_back), std::string("c-|c-|tf|tf|")); // a head at both ends
-    QCOMPARE(form_of(ArrowWay::behind), std::string("c-|c-d|th|"));         // dashed, hollow
-    QCOMPARE(form_of(ArrowWay::open), std::string("c-|c-|b-|"));            // two barbs
+    QCOMPARE(form_of(ArrowWay::behind), std::string("c-|c-d|th|"));          // dashed, hollow
+    QCOMPARE(form_of(ArrowWay::open), std::string("c-|c-|b-|"));             // two barbs
   }
   void arrows_end_where_they_point_to() {
     std::mt19937 random(5);
@@ -139,8 +139,7 @@ private slots:
         QVERIFY(!paths(page).empty());
         for (const PagePath& path : paths(page)) {
           if (path.curve || path.stroke == paper_slip) continue; // arrows may bow out of the sheet
-          for (const Point& p : path.points)
-            QVERIFY(p.x() > 18 && p.x() < 82 && p.y() > 28 && p.y() < 82);
+          for (const Point& p : path.points) QVERIFY(p.x() > 18 && p.x() < 82 && p.y() > 28 && p.y() < 82);
         }
         // A small drawing has neither names nor arrows, but for those that turn the sheet.
         Page small;

@@ -3,7 +3,9 @@
 #include "support.h"
 
 #include "io/exports.h"
+#include "io/project_file.h"
 #include "programme/text.h"
+#include "project/piece.h"
 #include "reference/polygon.h"
 #include "reference/recipe.h"
 
@@ -107,6 +109,96 @@ private slots:
     const auto again = project_from_text(project_text(p), "test");
     QVERIFY2(again, again ? "" : again.error().c_str());
     QVERIFY(again->grid == p.grid);
+  }
+
+  /// What is cut changes the paper for all that follows.
+  void plans_go_on_on_the_piece() {
+    Project p;
+    p.sheet = parse_sheet("a4").value();
+    p.grid.parts = 4;
+    p.grid.pinches_allowed = false;
+    // A square folded off: the left edge onto the bottom one, and the cut at its end.
+    PlannedReference square{"Square", "",
+                            "c1 = crease left onto bottom\np1 = cross c1 right\n"
+                            "c2 = crease through p1 square to right\np2 = cross c2 left\n"
+                            "result bl br p1 p2\n",
+                            true, true};
+    p.references = {square};
+    QCOMPARE(worked_sheet(p).code(), std::string("210x210mm"));
+    QCOMPARE(worked_sheet(p).outline().size(), std::size_t{4});
+    QCOMPARE(drawn_sheet(p).code(), std::string("210x210mm"));
+    PlannedReference third{"third", "left:1/3", "c1 = crease bottom onto top\nresult c1\n", false, true};
+    p.references.push_back(third);
+    const auto division = division_of(p);
+    QVERIFY(division.ok());
+    const Programme all = planned_programme(p, *division, nullptr);
+    bool cut = false;
+    double highest = 0;
+    int creases = 0;
+    for (const Move& m : all.moves) {
+      cut = cut || m.is<Cut>();
+      if (!cut) continue;
+      for (const Segment& s : m.creases().spans) {
+        highest = std::max({highest, s.from.y(), s.to.y()});
+        ++creases;
+        QVERIFY(s.from.x() <= 210 + 1e-9 && s.to.x() <= 210 + 1e-9);
+      }
+    }
+    QVERIFY(creases >= 7 && near(highest, 210, 1e-9)); // the grid's three and three, and the reference
+    // The middle of the piece, not of the sheet.
+    const auto level = std::count_if(all.moves.begin(), all.moves.end(), [](const Move& m) {
+      return !m.creases().spans.empty() && std::abs(m.creases().spans.front().from.y() - 105) < 1e-9 &&
+             std::abs(m.creases().spans.front().to.y() - 105) < 1e-9;
+    });
+    QVERIFY(level >= 2);
+    // References of earlier versions were made on the whole sheet, and stay there.
+    p.references[1].of_piece = false;
+    const Programme old = planned_programme(p, *division_of(p), nullptr);
+    const bool whole = std::any_of(old.moves.begin(), old.moves.end(), [](const Move& m) {
+      return !m.creases().spans.empty() && std::abs(m.creases().spans.front().from.y() - 148.5) < 1e-9;
+    });
+    QVERIFY(whole);
+    p.references[1].of_piece = true;
+    p.programme = all;
+    const auto again = project_from_text(project_text(p), "x");
+    QVERIFY2(again, again ? "" : again.error().c_str());
+    QVERIFY(again->references == p.references);
+  }
+  void a_polygon_that_is_cut_is_the_paper_wherever_it_lies() {
+    for (const int sides : {5, 6, 8}) {
+      Project p;
+      p.sheet = Sheet::square(Millimetres{240});
+      const auto methods = polygon_methods(p.sheet.outline(), sides, 0.25, nullptr);
+      for (const PolygonMethod& m : *methods) {
+        p.references = {{"polygon", "", recipe_text(m.construction, m.vertices), true, true}};
+        const Piece piece = piece_of(p);
+        QVERIFY2(!piece.whole && piece.sheet.sides() == sides, m.name.c_str());
+        // Its corners are where the vertices are, as near as the recipe is regular.
+        const Polygon outline = m.outline();
+        for (const Point& corner : piece.sheet.outline()) {
+          double nearest = 1e9;
+          for (const Point& v : outline) nearest = std::min(nearest, (piece.place * corner - v).norm());
+          QVERIFY2(nearest < (m.exact ? 1e-6 : 2.5), m.name.c_str());
+        }
+        p.grid.axis = GridAxis::x;
+        p.grid.parts = 6;
+        const auto division = division_of(p);
+        QVERIFY2(division, division ? "" : division.error().c_str());
+        const Programme all = planned_programme(p, *division, nullptr);
+        bool cut = false;
+        for (const Move& move : all.moves) {
+          cut = cut || move.is<Cut>();
+          if (!cut) continue;
+          for (const Segment& s : move.creases().spans) {
+            const Point middle = s.middle();
+            const Point own = piece.place.inverse() * middle;
+            const Box box = bounding_box(piece.sheet.outline());
+            QVERIFY((own.array() > box.low.array() - 1e-6).all() && (own.array() < box.high.array() + 1e-6).all());
+          }
+        }
+        QVERIFY(cut);
+      }
+    }
   }
 };
 

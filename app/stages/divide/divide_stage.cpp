@@ -3,6 +3,7 @@
 #include "base/expression.h"
 #include "base/file_name.h"
 #include "divide/typed.h"
+#include "project/piece.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -316,7 +317,7 @@ void DivideStage::load() {
   // The grid is planned here even while the programme folds a pattern instead.
   // Nothing of another state is shown while it is planned.
   Programme bare;
-  bare.sheet = planned_sheet(p).outline();
+  bare.sheet = worked_sheet(p).outline();
   const Programme& shown = workspace_.document.dividing()                   ? bare
                            : p.pre_crease || workspace_.document.planning() ? d.programme
                                                                             : p.programme;
@@ -340,7 +341,7 @@ void DivideStage::compare() {
   GridSpec grid = p.grid;
   // The methods stand for themselves; starts that are folded have rows of their own.
   if (grid.start && grid.start->kind != StartKind::given) grid.start.reset();
-  comparing_.begin([sheet = planned_sheet(p), grid, hand = p.hand](Progress&) {
+  comparing_.begin([sheet = worked_sheet(p), grid, hand = p.hand](Progress&) {
     auto all = compare_methods(sheet, grid, hand);
     return all ? std::move(all).value() : std::vector<Division>{};
   });
@@ -349,7 +350,7 @@ void DivideStage::compare() {
 void DivideStage::compare_starts() {
   const Project& p = workspace_.document.project();
   starting_.begin(
-      [sheet = planned_sheet(p), grid = p.grid, hand = p.hand, &indexes = workspace_.indexes](Progress& progress) {
+      [sheet = worked_sheet(p), grid = p.grid, hand = p.hand, &indexes = workspace_.indexes](Progress& progress) {
         const bool folded = static_cast<bool>(start_of(sheet, grid, hand, StartKind::diagonals));
         const auto index =
             folded ? indexes.get(sheet.outline(), &progress) : Result<std::shared_ptr<const SheetIndex>>(Error{""});
@@ -489,7 +490,7 @@ void DivideStage::write_ledger(Ledger& ledger) {
           : tr("assumed; fit it in the Log stage"));
   if (p.trueness) {
     if (const auto fit = fit_trueness(*p.trueness)) {
-      const Sheet planned = planned_sheet(p);
+      const Sheet planned = worked_sheet(p);
       double most = 0;
       for (const bool along_x : {true, false}) {
         for (const LineEffect& e : effect_on_lines(*fit, planned.width(), planned.height(), p.grid.parts, along_x)) {

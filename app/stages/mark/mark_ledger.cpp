@@ -2,6 +2,7 @@
 #include "stages/mark/mark_stage.h"
 
 #include "base/expression.h"
+#include "project/piece.h"
 
 #include <QComboBox>
 #include <QLineEdit>
@@ -116,7 +117,7 @@ void MarkStage::write_strips(Ledger& ledger) const {
   }
   const auto width = parse_length(strips_->text().toStdString(), p.unit);
   const auto ways =
-      width ? strips_of(planned_sheet(p).outline(), width->value) : Result<std::vector<Strips>>(Error{width.error()});
+      width ? strips_of(worked_sheet(p).outline(), width->value) : Result<std::vector<Strips>>(Error{width.error()});
   strips_field_->set_error(ways ? QString() : QString::fromStdString(ways.error()));
   if (!ways) return;
   ledger.section(tr("STRIPS OF %1").arg(workspace_.length(width->value)));

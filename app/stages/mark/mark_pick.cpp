@@ -1,5 +1,6 @@
 #include "stages/mark/mark_pick.h"
 
+#include "project/piece.h"
 #include "reference/recipe.h"
 #include "reference/target.h"
 
@@ -23,12 +24,19 @@ bool is_known(const Project& project, const Point& at) {
 } // namespace
 
 std::vector<Point> known_marks(const Project& project) {
-  std::vector<Point> marks = planned_sheet(project).outline();
-  for (const PlannedReference& r : project.references) {
-    const auto recipe = parse_recipe(planned_sheet(project).outline(), r.recipe);
-    if (!recipe) continue;
+  const Piece now = piece_of(project);
+  std::vector<Point> marks = now.sheet.outline();
+  const Box box = bounding_box(marks);
+  for (std::size_t i = 0; i < project.references.size(); ++i) {
+    const PlannedReference& r = project.references[i];
+    const Piece then = piece_of(project, r.of_piece ? i : 0);
+    const auto recipe = parse_recipe(then.sheet.outline(), r.recipe);
+    if (!recipe || r.cut) continue;
     for (const int result : recipe->results) {
-      if (!recipe->construction[result].is_line()) marks.push_back(recipe->construction[result].point);
+      if (recipe->construction[result].is_line()) continue;
+      const Point at = now.place.inverse() * (then.place * recipe->construction[result].point);
+      const bool left = (at.array() >= box.low.array() - 1e-6).all() && (at.array() <= box.high.array() + 1e-6).all();
+      if (left) marks.push_back(at); // else it was cut off
     }
   }
   return marks;
@@ -46,7 +54,7 @@ Point snapped(const Project& project, const Point& at, double reach_mm) {
 }
 
 QString picked_target(const Project& project, const Point& at, double reach_mm, const std::optional<Point>& from) {
-  const Polygon sheet = planned_sheet(project).outline();
+  const Polygon sheet = worked_sheet(project).outline();
   const Point to = snapped(project, at, reach_mm);
   if (from) {
     if ((to - *from).norm() < reach_mm) return {};

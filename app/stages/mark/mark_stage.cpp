@@ -2,6 +2,7 @@
 
 #include "base/file_name.h"
 #include "divide/typed.h"
+#include "project/piece.h"
 #include "stages/mark/mark_pick.h"
 
 #include <QCheckBox>
@@ -305,8 +306,8 @@ void MarkStage::load() {
     bench_->paper(i)->set_paper(QColor(QString::fromStdString(p.stock.face)),
                                 QColor(QString::fromStdString(p.stock.underside)));
   }
-  if (planned_sheet(p).code() != sheet_ || p.hand.sigma_mm != hand_mm_) {
-    sheet_ = planned_sheet(p).code();
+  if (worked_sheet(p).code() != sheet_ || p.hand.sigma_mm != hand_mm_) {
+    sheet_ = worked_sheet(p).code();
     hand_mm_ = p.hand.sigma_mm;
     found_ = {};
     plot_ways();
@@ -336,7 +337,7 @@ MarkRequest MarkStage::request() const {
   const Project& p = workspace_.document.project();
   MarkRequest r;
   r.wish = static_cast<Wish>(wish_->currentIndex());
-  r.sheet = planned_sheet(p).outline();
+  r.sheet = worked_sheet(p).outline();
   r.hand = p.hand;
   r.unit = p.unit;
   r.target = target_->text().trimmed().toStdString();
@@ -426,7 +427,7 @@ QString MarkStage::title_of(const Finding& f) const {
   if (f.trim) return tr("Cut to 1 : %1").arg(f.trim->ratio, 0, 'f', 4);
   // A fraction is known by the way it was typed.
   if (f.route && f.route->target.edge >= 0 && !found_.asked.empty()) return QString::fromStdString(found_.asked);
-  if (f.route) return QString::fromStdString(describe(f.route->target, planned_sheet(p).outline(), p.unit));
+  if (f.route) return QString::fromStdString(describe(f.route->target, worked_sheet(p).outline(), p.unit));
   return tr("Own recipe");
 }
 
@@ -458,7 +459,7 @@ void MarkStage::show_chosen() {
   bench_->show_ways(std::move(shown), workspace_.text_style());
   if (bare) {
     Programme sheet;
-    sheet.sheet = planned_sheet(workspace_.document.project()).outline();
+    sheet.sheet = worked_sheet(workspace_.document.project()).outline();
     paper()->show_figure(crease_figure(sheet));
     paper()->set_marks({});
   }
@@ -493,26 +494,32 @@ void MarkStage::send() {
   if (f->route) {
     const Target& target = f->route->target;
     const bool as_typed = target.edge >= 0 && r.title.find(':') != std::string::npos; // words have units and edges
-    r.target = as_typed ? r.title : describe(target, planned_sheet(workspace_.document.project()).outline());
+    r.target = as_typed ? r.title : describe(target, worked_sheet(workspace_.document.project()).outline());
   }
   if (f->trim) {
     std::vector<int> corners;
     const Construction cut = with_corners(*f->trim, corners);
     r.recipe = recipe_text(cut, corners);
   }
-  const bool piece = f->polygon || f->trim;
-  r.cut = piece;
+  r.cut = f->polygon || f->trim;
+  r.of_piece = true;
+  // What follows a cut is planned on the piece, where it can be.
+  Project with = workspace_.document.project();
+  with.references.push_back(r);
+  const bool followed = !r.cut || (!piece_of(with).whole && divide(worked_sheet(with), with.grid, with.hand).ok());
   const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title_of(*f)), [&](Project& p) {
     p.references.push_back(r);
-    if (piece) p.grid_follows = false;
+    if (!followed) p.grid_follows = false;
   });
   if (!wrong.isEmpty()) {
     workspace_.say(wrong);
     return;
   }
   workspace_.say(
-      piece ? tr("%1 is in the programme, and the grid is not: it was planned for the whole sheet.").arg(title_of(*f))
-            : tr("%1 is in the programme, before the grid.").arg(title_of(*f)));
+      !r.cut ? tr("%1 is in the programme, before the grid.").arg(title_of(*f))
+      : followed
+          ? tr("%1 is in the programme. All that follows is planned on the piece that is cut out.").arg(title_of(*f))
+          : tr("%1 is in the programme, and the grid is not: it does not fit on the piece.").arg(title_of(*f)));
 }
 
 void MarkStage::remove_planned() {

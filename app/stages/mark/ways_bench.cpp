@@ -86,9 +86,9 @@ void WaysBench::draw() {
     const bool done = at < 0 || at >= static_cast<int>(way.programme.moves.size());
     papers_[i]->show_figure(done ? way.finished : move_figure(way.programme, at));
     papers_[i]->set_marks(done ? way.marks : std::vector<PaperMark>{});
-    sentences_[i]->setText(done ? tr("Finished.")
-                                : QString::fromStdString(ProgrammeTeller(way.programme, style_).text(
-                                      static_cast<std::size_t>(at))));
+    sentences_[i]->setText(
+        done ? tr("Finished.")
+             : QString::fromStdString(ProgrammeTeller(way.programme, style_).text(static_cast<std::size_t>(at))));
   }
 }
 

@@ -7,6 +7,7 @@
 #include "io/pattern_file.h"
 #include "pattern/family.h"
 #include "pattern/pattern_figure.h"
+#include "project/piece.h"
 #include "stages/pattern/kind_dialog.h"
 
 #include <fmt/format.h>
@@ -292,7 +293,7 @@ void PatternStage::pick(const Point& at, double) {
   const Project& p = workspace_.document.project();
   if (workspace_.document.drawing()) return; // what is clicked is gone already
   if (p.pattern.family) return;              // the paper is drawn on when the family has become rules
-  const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, p.sheet.outline());
+  const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, drawn_sheet(p).outline());
   if (what.toInt() < 0) {
     const auto pattern = workspace_.document.pattern();
     int best = -1;
@@ -464,10 +465,10 @@ void PatternStage::load() {
   load_family();
   load_rules();
   Figure figure = pattern_figure(drawn->healed.pattern);
-  if (figure.outline.empty()) figure.outline = p.sheet.outline();
+  if (figure.outline.empty()) figure.outline = drawn_sheet(p).outline();
   std::vector<FigureLine> hairs;
   if (drawn->design.count <= 128) {
-    for (const Segment& s : grid_lines(drawn->design.grid, drawn->design.count, p.sheet.outline()))
+    for (const Segment& s : grid_lines(drawn->design.grid, drawn->design.count, drawn_sheet(p).outline()))
       hairs.push_back({s, LineStyle::unfolded, 0, false});
   }
   figure.lines.insert(figure.lines.begin(), hairs.begin(), hairs.end());
@@ -516,10 +517,10 @@ void PatternStage::write_ledger(Ledger& ledger) {
     ledger.line(tr("vertices"), QString::number(p.vertices.size()));
   }
   ledger.section(tr("Grid"));
-  const double cell = bounding_box(project.sheet.outline()).size().x() / drawn->design.count;
+  const double cell = bounding_box(drawn_sheet(project).outline()).size().x() / drawn->design.count;
   ledger.line(tr("one cell"), workspace_.length(cell),
               tr("%1 across, in %2 cells.")
-                  .arg(workspace_.length(bounding_box(project.sheet.outline()).size().x()))
+                  .arg(workspace_.length(bounding_box(drawn_sheet(project).outline()).size().x()))
                   .arg(drawn->design.count));
   if (project.pattern.base)
     ledger.note(tr("Rules lie over a pattern that was read from a file; its outline is the sheet."));

@@ -8,6 +8,7 @@
 #include "io/folded.h"
 #include "output/printing.h"
 #include "pattern/pattern_figure.h"
+#include "project/piece.h"
 
 #include <fmt/format.h>
 
@@ -215,7 +216,7 @@ void ProveStage::show_paper() {
   const bool creases = current() && precreasing_->shown_on_paper();
   Figure figure = creases ? crease_figure(precreasing_->plan()->programme)
                           : pattern_figure(workspace_.document.pattern()->healed.pattern);
-  if (figure.outline.empty()) figure.outline = workspace_.document.project().sheet.outline();
+  if (figure.outline.empty()) figure.outline = drawn_sheet(workspace_.document.project()).outline();
   paper_->show_figure(std::move(figure));
 }
 
@@ -262,8 +263,9 @@ void ProveStage::take_directions(const Directed& directed) {
     const Project& p = workspace_.document.project();
     PatternDesign bare = p.pattern;
     bare.directions.clear();
-    const DrawnPattern drawn = drawn_pattern(bare, p.sheet.outline());
-    const auto found = found_directions(drawn.design, p.sheet.outline(), drawn.healed.pattern, *directed.pattern);
+    const DrawnPattern drawn = drawn_pattern(bare, drawn_sheet(p).outline());
+    const auto found =
+        found_directions(drawn.design, drawn_sheet(p).outline(), drawn.healed.pattern, *directed.pattern);
     if (found.empty()) {
       workspace_.say(tr("Every crease has a direction already."));
       return;
@@ -366,7 +368,7 @@ void ProveStage::mend() {
   const Project& p = workspace_.document.project();
   if (r.kind == VertexRepair::Kind::redirect || r.kind == VertexRepair::Kind::leave_out) {
     const PatternDesign drawn = workspace_.document.pattern()->design;
-    const GridFrame frame = grid_frame(drawn.grid, drawn.count, p.sheet.outline());
+    const GridFrame frame = grid_frame(drawn.grid, drawn.count, drawn_sheet(p).outline());
     const Point at = frame.index(pattern.segment(r.edge).middle());
     const EdgeKind kind = turned_over(pattern.edges[static_cast<std::size_t>(r.edge)].kind);
     const std::string place = fmt::format("{},{}", format_number(at.x(), 4), format_number(at.y(), 4));
