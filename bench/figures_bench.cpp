@@ -6,6 +6,7 @@
 #include "record/run_log.h"
 #include "shell/main_window.h"
 #include "widgets/paper_view.h"
+#include "widgets/way_plot.h"
 
 #include <QApplication>
 #include <QDir>
@@ -14,6 +15,7 @@
 #include <benchmark/benchmark.h>
 
 #include <cmath>
+#include <random>
 
 using namespace uc;
 
@@ -73,6 +75,22 @@ void redraw_256_grid(benchmark::State& state) {
   bound(state, 8);
 }
 BENCHMARK(redraw_256_grid)->Unit(benchmark::kMillisecond);
+
+/// The plot of 200 ways, drawn anew as when a slider narrows it.
+void redraw_200_ways(benchmark::State& state) {
+  app::WayPlot plot;
+  plot.resize(740, 172);
+  std::mt19937 random(4);
+  std::vector<app::PlottedWay> ways;
+  for (int i = 0; i < 200; ++i)
+    ways.push_back({1.0 + static_cast<double>(random() % 6), 0.2 + static_cast<double>(random() % 1000) / 300, 0.5,
+                    random() % 7 == 0, QStringLiteral("a way")});
+  plot.show_ways(ways);
+  QImage image(plot.size(), QImage::Format_ARGB32_Premultiplied);
+  for (auto _ : state) plot.render(&image);
+  state.counters["bound_ms"] = 4;
+}
+BENCHMARK(redraw_200_ways)->Unit(benchmark::kMillisecond);
 
 /// 50 000 creases: one frame while panning, one while zooming, and the frame that is drawn anew when the view rests.
 void pan_50_000_creases(benchmark::State& state) {

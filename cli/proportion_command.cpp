@@ -98,7 +98,7 @@ void add_proportion(CLI::App& app, Action& action) {
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm")->required();
   c->add_option("--ratio", o->ratio, "Long side over short side: sqrt2, golden, 4/3, 2");
   c->add_option("--strips", o->strips, "Width of the strips");
-  c->add_option("--max-creases", o->max_creases, "Creases to the mark of the cut, 1 to 6 (4)");
+  c->add_option("--max-creases", o->max_creases, "Creases to each mark of the cut, 1 to 6 (4)");
   c->add_option("--top", o->top, "How many ways to list (3)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_flag("--json", o->json, "Print one JSON document");

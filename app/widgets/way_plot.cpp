@@ -119,8 +119,10 @@ std::vector<QPointF> WayPlot::places() const {
       }
       return false;
     };
-    for (int step = 1; step <= most_steps_aside && taken(here); ++step)
-      here = at + QPointF((step % 2 ? 1 : -1) * (step + 1) / 2 * apart, 0);
+    for (int step = 1; step <= most_steps_aside && taken(here); ++step) {
+      const int places_aside = (step + 1) / 2; // to the right, to the left, further to the right ...
+      here = at + QPointF((step % 2 == 1 ? apart : -apart) * places_aside, 0);
+    }
     all[index(order[k])] = here;
   }
   return all;

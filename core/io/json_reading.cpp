@@ -92,24 +92,24 @@ Effect effect_from(const JsonReader& m) {
   const std::string word = m.at("kind").text();
   const auto effect = effect_named(word);
   if (!effect) m.at("kind").fail(fmt::format("\"{}\" is not a kind of move", word));
-  return std::visit(EffectCases{
-                        [&](const MakeCreases& e) -> Effect { return creases_from(m, e); },
-                        [&](const Refold& e) -> Effect {
-                          return Refold{e.way, creases_from(m, e.creases)};
-                        },
-                        [&](const Collapse&) -> Effect {
-                          return Collapse{m.number("from_percent", 0, 100, 0), m.number("to_percent", 0, 100, 100)};
-                        },
-                        [](const Join& e) -> Effect { return e; },
-                        [&](const Handle& e) -> Effect {
-                          return Handle{e.way, m.number("degrees", -360, 360, 0)};
-                        },
-                        [&](const Cut&) -> Effect { return Cut{segments_from(m.list_at("spans"))}; },
-                        [&](const Work& e) -> Effect {
-                          return Work{e.way, m.number("wait_minutes", 0, day_minutes, 0)};
-                        },
-                    },
-                    *effect);
+  Move move;
+  move.effect = *effect;
+  return by_effect(
+      move, [&](const MakeCreases& e) -> Effect { return creases_from(m, e); },
+      [&](const Refold& e) -> Effect {
+        return Refold{e.way, creases_from(m, e.creases)};
+      },
+      [&](const Collapse&) -> Effect {
+        return Collapse{m.number("from_percent", 0, 100, 0), m.number("to_percent", 0, 100, 100)};
+      },
+      [](const Join& e) -> Effect { return e; },
+      [&](const Handle& e) -> Effect {
+        return Handle{e.way, m.number("degrees", -360, 360, 0)};
+      },
+      [&](const Cut&) -> Effect { return Cut{segments_from(m.list_at("spans"))}; },
+      [&](const Work& e) -> Effect {
+        return Work{e.way, m.number("wait_minutes", 0, day_minutes, 0)};
+      });
 }
 
 /// Which time of which repeat; in earlier versions a move said both, "direction 2 of 3", by itself.

@@ -8,12 +8,13 @@ namespace uc {
 
 struct Piece {
   Sheet sheet;
-  Isometry place;     // from its own coordinates to those of the whole sheet
-  bool whole = true;  // nothing is cut
+  Isometry place;    // from its own coordinates to those of the whole sheet
+  bool whole = true; // nothing is cut
 };
 
-/// The piece after the first `references` of the project, all of them by default. A cut that leaves something other than
-/// a rectangle along the sheet's lower left corner or a regular polygon is not followed: then the sheet stays whole.
+/// The piece after the first `references` of the project, all of them by default. A cut that leaves something other
+/// than a rectangle along the sheet's lower left corner or a regular polygon is not followed: then the sheet stays
+/// whole.
 Piece piece_of(const Project& project, std::size_t references = static_cast<std::size_t>(-1));
 
 /// The sheet that grids, references and pre-creases are planned for: what the cuts leave of the planned sheet.

@@ -156,7 +156,7 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
   std::erase_if(trims, [&](const Trim& t) { return t.error_mm > furthest_off * longer; });
   if (trims.empty())
     return Error{
-        fmt::format("With at most {} creases to a mark the cut comes no nearer than {} mm; allow more creases.",
+        fmt::format("With at most {} creases to each mark the cut comes no nearer than {} mm; allow more creases.",
                     options.max_creases, format_number(best_mm, 2))};
   keep_worthwhile(trims);
   if (trims.size() > static_cast<std::size_t>(options.top)) trims.resize(static_cast<std::size_t>(options.top));

@@ -301,6 +301,56 @@ private slots:
     QVERIFY(shape_distance_mm(copy, kind) > 0.05);
   }
 
+  /// Over many wishes: what stands first is not beaten in all that counts, nothing misses by more than it says, nothing
+  /// that nobody can fold is offered.
+  void no_worse_way_comes_first() {
+    int ways = 0;
+    for (const char* code : {"square:150mm", "a4", "strip:200x60mm", "300x250mm", "b5"}) {
+      const auto sheet = parse_sheet(code);
+      if (!sheet) continue;
+      const Polygon outline = sheet->outline();
+      for (int sides = least_sides; sides <= most_sides; ++sides) {
+        const auto methods = polygon_methods(outline, sides, 0.25, nullptr);
+        if (!methods) continue;
+        const PolygonMethod& first = methods->front();
+        for (const PolygonMethod& m : *methods) {
+          ++ways;
+          QVERIFY(m.shape_mm <= m.side_min_mm / 4);
+          QVERIFY2(m.shape_mm >= first.shape_mm - 1e-9, m.name.c_str());
+          QVERIFY2(shape_distance_mm(m.outline(), regular_polygon(sides)) <= m.shape_mm + 1e-9, m.name.c_str());
+        }
+      }
+      const auto index = SheetIndex::build(outline, {40, 400, 400, 40000});
+      if (!index) continue;
+      SearchOptions options;
+      options.top = 8;
+      for (int k = 0; k < 40; ++k) {
+        const double ratio = 1.02 + 0.07 * k;
+        const auto trims = trims_to(*index, outline, ratio, options);
+        if (!trims) continue;
+        const Trim& first = trims->front();
+        for (const Trim& t : *trims) {
+          ++ways;
+          const bool beaten =
+              t.total_mm() < first.total_mm() - 1e-9 && t.construction.creases() < first.construction.creases();
+          QVERIFY2(!beaten, code);
+          // Folded again, the cut lies as far off as it says.
+          std::vector<int> corners;
+          const Construction whole = with_corners(t, corners);
+          const Polygon piece = t.piece();
+          double off = 0;
+          for (std::size_t i = 0; i < piece.size(); ++i) {
+            const Point d = whole[corners[i]].point - piece[i];
+            off = std::max(off, t.upright ? std::abs(d.x()) : std::abs(d.y()));
+          }
+          QVERIFY2(near(off, t.error_mm, 1e-9 + 0.01 * t.error_mm), code);
+        }
+      }
+    }
+    qInfo("%d ways", ways);
+    QVERIFY(ways > 300);
+  }
+
   void sheets_are_trimmed_to_a_ratio() {
     SearchOptions options;
     for (const char* text : {"sqrt2", "golden", "4/3", "2", "1.9"}) {

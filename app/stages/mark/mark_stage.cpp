@@ -29,7 +29,7 @@ constexpr double crease_worth_mm = 0.02; // of error, by which a way with a crea
 constexpr double exact_bonus_mm = 0.03;  // an exact way comes first when it is hardly worse
 constexpr int ways_sought = 30;
 constexpr int creases_at_first = 4;
-constexpr int most_polygon_creases = 99;
+constexpr int most_recipe_creases = 99;
 
 QString polygon_name(int sides) {
   static const std::pair<int, const char*> names[] = {{3, QT_TRANSLATE_NOOP("MarkStage", "Triangle, 3 sides")},
@@ -217,8 +217,7 @@ QWidget* MarkStage::build_plot_choices() {
   at_most->setBuddy(creases_);
   connect(creases_, &QSpinBox::valueChanged, this, [this](int most) {
     const auto wish = static_cast<Wish>(wish_->currentIndex());
-    const bool known = wish == Wish::polygon || wish == Wish::recipe || most <= searched_creases_;
-    if (known)
+    if (wish != Wish::reference || most <= searched_creases_)
       narrow();
     else
       search_soon();
@@ -265,9 +264,9 @@ void MarkStage::set_wish(Wish wish) {
   ratio_field_->setVisible(wish == Wish::proportion);
   strips_field_->setVisible(wish == Wish::proportion);
   recipe_field_->setVisible(wish == Wish::recipe);
-  // Recipes of polygons have as many creases as they have.
-  creases_->setMaximum(wish == Wish::polygon || wish == Wish::recipe ? most_polygon_creases : most_route_creases);
-  creases_->setValue(wish == Wish::polygon || wish == Wish::recipe ? most_polygon_creases : creases_at_first);
+  // Only references are searched for within so many creases; recipes and cuts have as many as they have.
+  creases_->setMaximum(wish == Wish::reference ? most_route_creases : most_recipe_creases);
+  creases_->setValue(wish == Wish::reference ? creases_at_first : most_recipe_creases);
   areas_field_->setVisible(wish == Wish::reference);
   search_soon();
 }
@@ -344,7 +343,7 @@ MarkRequest MarkStage::request() const {
   r.sides = sides_->currentData().toInt();
   r.ratio = ratio_->text().trimmed().toStdString();
   r.recipe = recipe_->toPlainText().toStdString();
-  r.options.max_creases = std::clamp(creases_->value(), creases_at_first, most_route_creases);
+  r.options.max_creases = r.wish == Wish::reference ? std::max(creases_->value(), creases_at_first) : creases_at_first;
   r.options.top = ways_sought;
   r.options.sigma_mm = p.hand.sigma_mm;
   r.options.weights.effort_mm = crease_worth_mm;
