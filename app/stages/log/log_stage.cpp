@@ -185,7 +185,7 @@ void LogStage::reload() {
                                               QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
   }
   for (int c = 0; c < model_.columnCount(); ++c) {
-    static constexpr int widths[] = {80, 150, 80, 62, 98, 58, 62, 70, 46};
+    static constexpr int widths[] = {84, 150, 76, 62, 84, 66, 66, 76, 54};
     table_->setColumnWidth(c, widths[c]);
   }
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
