@@ -88,7 +88,7 @@ void redraw_200_ways(benchmark::State& state) {
   plot.show_ways(ways);
   QImage image(plot.size(), QImage::Format_ARGB32_Premultiplied);
   for (auto _ : state) plot.render(&image);
-  state.counters["bound_ms"] = 4;
+  bound(state, 4);
 }
 BENCHMARK(redraw_200_ways)->Unit(benchmark::kMillisecond);
 
