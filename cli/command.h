@@ -90,6 +90,7 @@ void add_polygon(CLI::App& app, Action& action);
 void add_precrease(CLI::App& app, Action& action);
 void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
+void add_solid(CLI::App& app, Action& action);
 void add_steps(CLI::App& app, Action& action);
 
 } // namespace uc::cli

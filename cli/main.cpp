@@ -75,6 +75,7 @@ int run(int argc, char** argv) {
   add_precrease(app, action);
   add_proportion(app, action);
   add_reference(app, action);
+  add_solid(app, action);
   add_steps(app, action);
   if (argc > 1 && argv[1][0] != '-' &&
       app.get_subcommands([&](const CLI::App* c) { return c->check_name(argv[1]); }).empty())

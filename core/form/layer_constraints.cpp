@@ -75,9 +75,7 @@ public:
   [[nodiscard]] const StackTable& second() const { return *second_; }
 
 private:
-  static Literal above(const StackTable& stack, int upper, int lower) {
-    return stack.above(stack.place(upper), stack.place(lower));
-  }
+  static Literal above(const StackTable& stack, int upper, int lower) { return stack.above_face(upper, lower); }
   void equal(Literal a, Literal b) {
     if (a && b && a != b) out_.equal.push_back({a, b});
   }

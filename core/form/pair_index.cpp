@@ -72,6 +72,7 @@ Literal PairIndex::above(int upper, int lower) const {
 
 void StackTable::lay_out(const PairIndex& pairs, const std::vector<int>& faces) {
   size_ = faces.size();
+  faces_ = faces;
   table_.assign(size_ * size_, 0);
   if (!faces.empty() && place_.size() <= at(faces.back())) place_.resize(at(faces.back()) + 1);
   for (std::size_t i = 0; i < size_; ++i) {

@@ -41,13 +41,21 @@ public:
   void lay_out(const PairIndex& pairs, const std::vector<int>& faces);
   /// The literal that says that the i-th face lies above the k-th.
   [[nodiscard]] Literal above(std::size_t i, std::size_t k) const { return table_[i * size_ + k]; }
-  /// The place of a face in the stack that is laid out.
-  [[nodiscard]] std::size_t place(int face) const { return place_[static_cast<std::size_t>(face)]; }
+  /// The literal that says that one face lies above another; 0 unless both are in the stack. A face beside a piece may
+  /// be missing from the cell there: what is thinner than the tolerance is no overlap.
+  [[nodiscard]] Literal above_face(int upper, int lower) const {
+    return holds(upper) && holds(lower) ? above(place(upper), place(lower)) : 0;
+  }
 
 private:
+  [[nodiscard]] std::size_t place(int face) const { return place_[static_cast<std::size_t>(face)]; }
+  [[nodiscard]] bool holds(int face) const {
+    return static_cast<std::size_t>(face) < place_.size() && place(face) < size_ && faces_[place(face)] == face;
+  }
   std::size_t size_ = 0;
   std::vector<Literal> table_;
   std::vector<std::size_t> place_;
+  std::vector<int> faces_;
 };
 
 } // namespace uc

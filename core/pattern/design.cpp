@@ -10,6 +10,8 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <set>
+#include <tuple>
 
 namespace uc {
 namespace {
@@ -327,9 +329,8 @@ std::vector<std::uint64_t> rule_keys(const std::vector<std::string>& rules) {
   return keys;
 }
 
-std::pair<long long, long long> place_key(const Point& ij) {
-  return {std::llround(ij.x() * 1e4), std::llround(ij.y() * 1e4)};
-}
+using Place = std::pair<long long, long long>;
+Place place_key(const Point& ij) { return {std::llround(ij.x() * 1e4), std::llround(ij.y() * 1e4)}; }
 
 } // namespace
 
@@ -362,13 +363,14 @@ std::vector<FoundDirection> found_directions(const PatternDesign& design, const 
 }
 
 DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
-  const auto made = resolved(wanted);
+  const auto made = resolved(wanted, sheet);
   DrawnPattern out;
   if (!made) {
     out.wrong.push_back({0, made.error()});
     return out;
   }
-  out.design = *made;
+  out.design = made->design;
+  out.figures = made->figures;
   const PatternDesign& design = out.design;
   Drawing drawing(design, sheet);
   std::vector<std::pair<int, PatternRule>> edits;
@@ -407,8 +409,18 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   } else {
     for (std::size_t i = 0; i < sheet.size(); ++i) put({sheet[i], sheet[(i + 1) % sheet.size()]}, EdgeKind::raw, 0);
   }
-  for (const Crease& c : drawing.creases)
-    drawing.on_sheet(c.segment, [&](const Segment& s) { put(s, c.kind, c.rule); });
+  // Copies of a line by tiling come to lie on each other by the thousand; one of each is enough.
+  std::set<std::tuple<Place, Place, EdgeKind>> there;
+  const auto place = [&](const Point& p) -> Place {
+    return {std::llround(p.x() / drawing.cell() * 1e6), std::llround(p.y() / drawing.cell() * 1e6)};
+  };
+  for (const Crease& c : drawing.creases) {
+    drawing.on_sheet(c.segment, [&](const Segment& s) {
+      const Place from = place(s.from);
+      const Place to = place(s.to);
+      if (there.emplace(std::min(from, to), std::max(from, to), c.kind).second) put(s, c.kind, c.rule);
+    });
+  }
   out.healed = healed(rough, {.tolerance_mm = 0, .split_crossings = true}, &out.rule_of);
   // Pieces of one crease are numbered along it.
   std::map<std::pair<std::uint64_t, int>, std::vector<std::pair<double, std::size_t>>> pieces;

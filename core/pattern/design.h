@@ -5,9 +5,12 @@
 #include "pattern/parameter.h"
 #include "pattern/rule.h"
 
+#include <array>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <tuple>
+#include <utility>
 
 namespace uc {
 
@@ -36,6 +39,30 @@ struct PatternDesign {
   [[nodiscard]] bool empty() const { return rules.empty() && !base && !family; }
 };
 
+/// What is known of the finished piece beside its folded form. Lengths in mm.
+struct FamilyFigures {
+  std::optional<Point> finished_mm;               // of pieces that do not end flat
+  std::optional<std::array<double, 3>> inside_mm; // of boxes: width, depth, height
+  std::optional<std::array<double, 2>> packed_mm; // of wraps: diameter, height
+  std::optional<double> turns;                    // of wraps: while opening
+  double pleat_mm = 0;                            // the narrowest; 0: a cell of the grid
+  /// Closed without and with flat facets, by the half angle between axis and slant.
+  struct Cone {
+    double half_angle_deg = 0;
+    double faceted_half_angle_deg = 0;
+    double base_radius_mm = 0;
+    double height_mm = 0;
+  };
+  std::optional<Cone> cone;
+  std::vector<std::pair<std::string, double>> more; // by the name of the field
+};
+
+/// What a family draws on a sheet.
+struct FamilyDrawing {
+  PatternDesign design; // rules, or lines as the base
+  FamilyFigures figures;
+};
+
 /// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
 struct EdgeId {
   std::uint64_t rule = 0; // of its text, and of how many before it read the same; 0 for sheet and imported pattern
@@ -46,7 +73,8 @@ struct EdgeId {
 };
 
 struct DrawnPattern {
-  PatternDesign design; // what was drawn: of a family, the rules it made
+  PatternDesign design;  // what was drawn: of a family, the rules or lines it made
+  FamilyFigures figures; // of a family
   HealedPattern healed;
   std::vector<int> rule_of; // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
   std::vector<EdgeId> ids;  // per edge, all different

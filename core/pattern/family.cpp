@@ -10,8 +10,17 @@
 namespace uc {
 
 const std::vector<PatternFamily>& pattern_families() {
-  static const std::vector<PatternFamily> all = {chevron_family(), square_twists_family(), turned_pleats_family(),
-                                                 map_family()};
+  static const std::vector<PatternFamily> all = {
+      square_grid_family(),  diagonal_grid_family(), equilateral_grid_family(),
+      relief_family(),       turned_pleats_family(), concentric_pleats_family(),
+      map_family(),          chevron_family(),       zigzag_row_family(),
+      waterbomb_family(),    triangle_row_family(),  square_twists_family(),
+      twist_tiling_family(), triangle_sink_family(), wrap_family(),
+      square_wrap_family(),  radial_web_family(),    accordion_strip_family(),
+      blintz_tray_family(),  tray_family(),          box_lid_family(),
+      carton_family(),       pouch_family(),         card_sleeve_family(),
+      petal_bowl_family(),   net_family(),           prism_family(),
+      dipyramid_family()};
   return all;
 }
 
@@ -62,14 +71,14 @@ Result<FamilyChoice> completed(FamilyChoice choice) {
   return choice;
 }
 
-Result<PatternDesign> resolved(const PatternDesign& design) {
-  if (!design.family) return design;
+Result<FamilyDrawing> resolved(const PatternDesign& design, const Polygon& sheet) {
+  if (!design.family) return FamilyDrawing{design, {}};
   const auto choice = completed(*design.family);
   if (!choice) return Error{choice.error()};
-  auto made = find_pattern_family(choice->name)->make(choice->values);
+  auto made = find_pattern_family(choice->name)->draw(choice->values, sheet);
   if (!made) return Error{made.error()};
-  PatternDesign out = std::move(made).value();
-  out.directions.insert(out.directions.end(), design.directions.begin(), design.directions.end());
+  FamilyDrawing out = std::move(made).value();
+  out.design.directions.insert(out.design.directions.end(), design.directions.begin(), design.directions.end());
   return out;
 }
 

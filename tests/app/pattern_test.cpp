@@ -460,7 +460,7 @@ private slots:
   void planning_creases_can_be_stopped() {
     Window w;
     w.workspace->document.change("large", [](Project& p) {
-      p.pattern = resolved(family_design("square-twists", {{"count", 12}})).value();
+      p.pattern = resolved(family_design("square-twists", {{"count", 12}}), Sheet().outline()).value().design;
       p.pattern.count = 96; // three figures of lines, so that planning takes a while
       p.pre_crease = PrecreaseSpec{CreaseSchool::everything, false};
     });

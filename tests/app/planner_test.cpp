@@ -20,7 +20,7 @@ namespace {
 
 struct Job {
   explicit Job(const char* name, int count = 12) : sheet(Sheet::square(Millimetres{240})) {
-    pattern = resolved(family_design(name, {{"count", 12}})).value();
+    pattern = resolved(family_design(name, {{"count", 12}}), Sheet().outline()).value().design;
     pattern.count = count;
     drawn = std::make_shared<const DrawnPattern>(drawn_pattern(pattern, sheet.outline()));
   }

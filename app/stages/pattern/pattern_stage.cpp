@@ -8,6 +8,7 @@
 #include "pattern/family.h"
 #include "pattern/pattern_figure.h"
 #include "project/piece.h"
+#include "stages/pattern/family_gallery.h"
 #include "stages/pattern/kind_dialog.h"
 
 #include <fmt/format.h>
@@ -77,6 +78,11 @@ void PatternStage::build_choices() {
   for (const PatternFamily& f : pattern_families()) family_->addItem(tr(f.title.c_str()));
   connect(family_, &QComboBox::activated, this, &PatternStage::choose_family);
   choices_->add(new Field(tr("&Drawn by"), family_));
+  auto* browse = new QPushButton(tr("&Browse families..."));
+  browse->setObjectName("browse-families");
+  browse->setToolTip(tr("All families as small drawings, each beside what it folds to."));
+  connect(browse, &QPushButton::clicked, this, &PatternStage::browse_families);
+  choices_->add(browse);
   parameters_ = new ParameterPanel;
   connect(parameters_, &ParameterPanel::value_changed, this, &PatternStage::set_parameter);
   choices_->add(parameters_);
@@ -267,6 +273,15 @@ void PatternStage::choose_family(int index) {
          [&](PatternDesign& d) { d = family_design(chosen.name, normal_choice(chosen).values); });
 }
 
+void PatternStage::browse_families() {
+  const auto& family = workspace_.document.project().pattern.family;
+  FamilyGallery gallery(family ? QString::fromStdString(family->name) : QString(), choices_->window());
+  if (gallery.exec() != QDialog::Accepted) return;
+  const auto& all = pattern_families();
+  const PatternFamily* chosen = find_pattern_family(gallery.chosen().toStdString());
+  if (chosen) choose_family(static_cast<int>(chosen - all.data()) + 1);
+}
+
 void PatternStage::set_parameter(const QString& name, double value) {
   // Steps of one parameter are one step of undo; another parameter begins another.
   const int merge = 0x5046'0000 | static_cast<int>(qHash(name) & 0xFFFF);
@@ -282,9 +297,10 @@ void PatternStage::set_parameter(const QString& name, double value) {
 }
 
 void PatternStage::turn_into_rules() {
-  const auto made = resolved(workspace_.document.project().pattern);
+  const Project& p = workspace_.document.project();
+  const auto made = resolved(p.pattern, drawn_sheet(p).outline());
   if (!made) return workspace_.say(QString::fromStdString(made.error()));
-  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = *made; });
+  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = made->design; });
 }
 
 void PatternStage::pick(const Point& at, double) {
@@ -516,12 +532,7 @@ void PatternStage::write_ledger(Ledger& ledger) {
     }
     ledger.line(tr("vertices"), QString::number(p.vertices.size()));
   }
-  ledger.section(tr("Grid"));
-  const double cell = bounding_box(drawn_sheet(project).outline()).size().x() / drawn->design.count;
-  ledger.line(tr("one cell"), workspace_.length(cell),
-              tr("%1 across, in %2 cells.")
-                  .arg(workspace_.length(bounding_box(drawn_sheet(project).outline()).size().x()))
-                  .arg(drawn->design.count));
+  write_figures(ledger, *drawn);
   if (project.pattern.base)
     ledger.note(tr("Rules lie over a pattern that was read from a file; its outline is the sheet."));
   for (const auto& w : drawn->wrong)
@@ -537,6 +548,64 @@ void PatternStage::write_ledger(Ledger& ledger) {
     ledger.widget(go);
   }
   ledger.finish();
+}
+
+/// What is known of the finished piece, and whether the stock can take it.
+void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
+  const Project& project = workspace_.document.project();
+  const auto mm = [this](double v) { return workspace_.length(v); };
+  const Point sheet = bounding_box(drawn_sheet(project).outline()).size();
+  const FamilyFigures& f = drawn.figures;
+  const Point needed = bounding_box(drawn.healed.pattern.vertices).size();
+  const bool own = project.pattern.family && find_pattern_family(project.pattern.family->name) &&
+                   find_pattern_family(project.pattern.family->name)->own_sheet;
+  double pleat = f.pleat_mm;
+  if (pleat == 0) {
+    pleat = sheet.x() / drawn.design.count;
+    ledger.section(tr("Grid"));
+    ledger.line(tr("one cell"), mm(pleat), tr("%1 across, in %2 cells.").arg(mm(sheet.x())).arg(drawn.design.count));
+  }
+  if (!project.pattern.family || !drawn.wrong.empty()) return;
+  ledger.section(tr("Finished"));
+  ledger.line(tr("sheet needed"), tr("%1 x %2").arg(mm(needed.x()), mm(needed.y())));
+  if (own && (needed.x() > sheet.x() + 1e-6 || needed.y() > sheet.y() + 1e-6))
+    ledger.caution(tr("This needs a sheet of %1 x %2; yours is %3 x %4. Choose a larger sheet, or smaller lengths.")
+                       .arg(mm(needed.x()), mm(needed.y()), mm(sheet.x()), mm(sheet.y())));
+  if (f.inside_mm)
+    ledger.line(tr("inside"),
+                tr("%1 x %2, %3 high").arg(mm((*f.inside_mm)[0]), mm((*f.inside_mm)[1]), mm((*f.inside_mm)[2])));
+  if (f.packed_mm) {
+    ledger.line(tr("packed"), tr("%1 across, %2 high").arg(mm((*f.packed_mm)[0]), mm((*f.packed_mm)[1])),
+                tr("The hub and twice the layers round it, each as thick as the paper."));
+    ledger.line(tr("turns while it opens"), QString::number(*f.turns, 'f', 2));
+  }
+  if (f.cone)
+    ledger.line(tr("cone"), tr("%1 across, %2 high").arg(mm(2 * f.cone->base_radius_mm), mm(f.cone->height_mm)),
+                tr("Half angle %1° as a smooth cone, %2° with flat facets.")
+                    .arg(f.cone->half_angle_deg, 0, 'f', 2)
+                    .arg(f.cone->faceted_half_angle_deg, 0, 'f', 2));
+  for (const auto& [name, value] : f.more) {
+    QString label = QString::fromStdString(name).replace('_', ' ');
+    const bool is_length = label.endsWith(" mm");
+    if (is_length) label.chop(3);
+    ledger.line(label, is_length ? mm(value) : QString::number(value, 'g', 5));
+  }
+  if (f.finished_mm) {
+    ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
+  } else if (find_pattern_family(project.pattern.family->name)->flat_foldable) {
+    const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
+    if (form) {
+      const Point size = form->box.size();
+      ledger.line(tr("folded flat"), tr("%1 x %2").arg(mm(size.x()), mm(size.y())),
+                  tr("The box of the folded form; Prove shows it."));
+    }
+  }
+  ledger.line(tr("narrowest pleat"), mm(pleat));
+  const PleatAdvice advice = pleat_advice(pleat, project.stock, std::max(needed.x(), needed.y()));
+  if (advice.level != AdviceLevel::fine)
+    ledger.caution(
+        tr("%1 folds cleanly from pleats of %2; these are %3. Take a larger sheet, fewer pleats, or thinner paper.")
+            .arg(QString::fromStdString(project.stock.name), mm(advice.least_pleat_mm), mm(pleat)));
 }
 
 QList<QPair<QString, QString>> PatternStage::keys() const {

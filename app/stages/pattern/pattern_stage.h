@@ -46,6 +46,8 @@ private:
   void remove_rule();
   void move_rule(int by);
   void choose_family(int index);
+  void browse_families();
+  void write_figures(Ledger& ledger, const DrawnPattern& drawn);
   void set_parameter(const QString& name, double value);
   void turn_into_rules();
   void load_family();

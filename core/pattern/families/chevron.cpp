@@ -6,13 +6,13 @@
 namespace uc {
 namespace {
 
-Result<PatternDesign> make_chevron(const ParameterValues& values) {
+Result<FamilyDrawing> draw_chevron(const ParameterValues& values, const Polygon& /*sheet*/) {
   PatternDesign d;
   d.count = static_cast<int>(values.at("count"));
   d.rules = {"run 0,0 step 1,0.5 step 1,-0.5 repeat 2 mountain", "run 0,1 step 1,0.5 step 1,-0.5 repeat 2 valley",
              "run 0,0 step 0,1 repeat 2 valley alternating", "run 1,0.5 step 0,1 repeat 2 mountain alternating",
              "tile 2,0 0,2"};
-  return d;
+  return FamilyDrawing{d, {}};
 }
 
 } // namespace
@@ -20,10 +20,11 @@ Result<PatternDesign> make_chevron(const ParameterValues& values) {
 PatternFamily chevron_family() {
   return {"chevron",
           "Chevron",
+          FamilyGroup::tessellation,
           true,
           {{"count", "Cells across", ParameterType::integer, 2, 96, 12,
             "Chevrons are half as many; each cell is as wide as the sheet over this count."}},
-          make_chevron};
+          draw_chevron};
 }
 
 } // namespace uc

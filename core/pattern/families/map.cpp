@@ -5,13 +5,13 @@
 namespace uc {
 namespace {
 
-Result<PatternDesign> make_map(const ParameterValues& values) {
+Result<FamilyDrawing> draw_map(const ParameterValues& values, const Polygon& /*sheet*/) {
   PatternDesign d;
   d.count = static_cast<int>(values.at("count"));
   d.rules = {"run 0,1 step 1,0 repeat 2 mountain", "run 0,2 step 1,0 repeat 2 valley",
              "run 1,0 step 0,1 repeat 2 valley alternating", "run 2,0 step 0,1 repeat 2 mountain alternating",
              "tile 2,0 0,2"};
-  return d;
+  return FamilyDrawing{d, {}};
 }
 
 } // namespace
@@ -19,9 +19,10 @@ Result<PatternDesign> make_map(const ParameterValues& values) {
 PatternFamily map_family() {
   return {"map",
           "A map",
+          FamilyGroup::tessellation,
           true,
           {{"count", "Cells across", ParameterType::integer, 2, 32, 4, "Folds both ways; the packet is one cell."}},
-          make_map};
+          draw_map};
 }
 
 } // namespace uc

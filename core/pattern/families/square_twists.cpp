@@ -7,12 +7,12 @@
 namespace uc {
 namespace {
 
-Result<PatternDesign> make_square_twists(const ParameterValues& values) {
+Result<FamilyDrawing> draw_square_twists(const ParameterValues& values, const Polygon& /*sheet*/) {
   PatternDesign d;
   d.count = static_cast<int>(values.at("count"));
   d.rules = {"run 4,3 step 1,1 step -1,1 step -1,-1 step 1,-1 repeat 4 valley", "crease 4,3 4,-2 valley",
              "crease 5,4 5,-1 mountain", "turn 4,4 into 4 of 2-3", "tile 6,1 -1,6 alternating"};
-  return d;
+  return FamilyDrawing{d, {}};
 }
 
 } // namespace
@@ -20,10 +20,11 @@ Result<PatternDesign> make_square_twists(const ParameterValues& values) {
 PatternFamily square_twists_family() {
   return {"square-twists",
           "Square twists",
+          FamilyGroup::tessellation,
           true,
           {{"count", "Cells across", ParameterType::integer, 6, 96, 18,
             "A twist stands every six cells; its square is as wide as a cell's diagonal."}},
-          make_square_twists};
+          draw_square_twists};
 }
 
 } // namespace uc

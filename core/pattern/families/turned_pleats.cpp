@@ -9,7 +9,7 @@
 namespace uc {
 namespace {
 
-Result<PatternDesign> make_turned_pleats(const ParameterValues& values) {
+Result<FamilyDrawing> draw_turned_pleats(const ParameterValues& values, const Polygon& /*sheet*/) {
   PatternDesign d;
   const int n = static_cast<int>(values.at("count"));
   d.count = n;
@@ -20,7 +20,7 @@ Result<PatternDesign> make_turned_pleats(const ParameterValues& values) {
   d.rules = {"line 0,1 along 1,0 valley", fmt::format("copy 0,1 times {} alternating", n - 2),
              fmt::format("reflect {},{} {},{} {},{} alternating", middle.x() + reach.x(), middle.y() + reach.y(),
                          3 * far * n, middle.y(), middle.x() - reach.x(), middle.y() - reach.y())};
-  return d;
+  return FamilyDrawing{d, {}};
 }
 
 } // namespace
@@ -29,9 +29,10 @@ PatternFamily turned_pleats_family() {
   return {
       "turned-pleats",
       "Pleats turned at a line",
+      FamilyGroup::relief,
       true,
       {{"count", "Pleats", ParameterType::integer, 4, 96, 16, "Each pleat is as wide as the sheet over this count."}},
-      make_turned_pleats};
+      draw_turned_pleats};
 }
 
 } // namespace uc

@@ -1,0 +1,159 @@
+#include "stages/pattern/family_gallery.h"
+
+#include "base/theme.h"
+
+#include "paper/sheet.h"
+#include "pattern/family.h"
+#include "pattern/folded_view.h"
+#include "pattern/pattern_figure.h"
+
+#include <QDialogButtonBox>
+#include <QListWidget>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace uc::app {
+namespace {
+
+constexpr int picture_width = 236;
+constexpr int picture_height = 116;
+
+/// Few cells, so that a small drawing shows them.
+ParameterValues sample_values(const PatternFamily& family) {
+  ParameterValues values = normal_choice(family).values;
+  for (const auto& [name, most] : {std::pair{"count", 12.0}, {"columns", 6.0}, {"rows", 6.0}, {"across", 3.0}, {"edges", 4.0}}) {
+    const Parameter* p = family.parameter(name);
+    if (p && p->type != ParameterType::mm) values[name] = std::clamp(most, p->least, p->normal);
+  }
+  if (family.name == "relief") values["size"] = 5, values["outlines"] = 1;
+  if (family.name == "square-wrap") values["rows"] = 1, values["hub"] = 2;
+  return values;
+}
+
+/// Fits a box of the core, y up, into a rectangle of the picture.
+QTransform fitted(const Box& box, const QRectF& room) {
+  const Point size = box.size().cwiseMax(1e-9);
+  const double scale = std::min(room.width() / size.x(), room.height() / size.y());
+  QTransform t;
+  t.translate(room.center().x(), room.center().y());
+  t.scale(scale, -scale);
+  t.translate(-box.centre().x(), -box.centre().y());
+  return t;
+}
+
+QPolygonF mapped(const Polygon& outline, const QTransform& t) {
+  QPolygonF out;
+  for (const Point& p : outline) out << t.map(QPointF(p.x(), p.y()));
+  return out;
+}
+
+void draw_pattern(QPainter& p, const CreasePattern& pattern, const QRectF& room) {
+  const Figure figure = pattern_figure(pattern);
+  const QTransform t = fitted(bounding_box(pattern.vertices), room);
+  p.setPen(Qt::NoPen);
+  p.setBrush(QColor("#FCFAF5"));
+  if (!figure.outline.empty()) p.drawPolygon(mapped(figure.outline, t));
+  for (const FigureLine& line : figure.lines) {
+    QPen pen = pen_for(line.style, 0.6);
+    if (line.style == LineStyle::mountain || line.style == LineStyle::valley) pen.setStyle(Qt::SolidLine); // too small for dashes
+    p.setPen(pen);
+    p.drawLine(t.map(QPointF(line.segment.from.x(), line.segment.from.y())),
+               t.map(QPointF(line.segment.to.x(), line.segment.to.y())));
+  }
+}
+
+void draw_folded(QPainter& p, const PatternProof& proof, const QRectF& room) {
+  const FoldedView view = folded_view(proof, false);
+  const QTransform t = fitted(view.box, room);
+  p.setPen(Qt::NoPen);
+  for (const FoldedPatch& patch : view.patches) {
+    p.setBrush(patch.coloured ? QColor("#F3C98B") : QColor("#FCFAF5"));
+    p.drawPolygon(mapped(patch.outline, t));
+  }
+  p.setPen(QPen(QColor("#26241F"), 0.7));
+  for (const FoldedEdge& e : view.edges)
+    p.drawLine(t.map(QPointF(e.segment.from.x(), e.segment.from.y())), t.map(QPointF(e.segment.to.x(), e.segment.to.y())));
+}
+
+QImage picture_of(const PatternFamily& family, double ratio, Progress& progress) {
+  QImage image(QSize(picture_width, picture_height) * ratio, QImage::Format_ARGB32_Premultiplied);
+  image.setDevicePixelRatio(ratio);
+  image.fill(Qt::transparent);
+  QPainter p(&image);
+  p.setRenderHint(QPainter::Antialiasing);
+  const DrawnPattern drawn = drawn_pattern(family_design(family.name, sample_values(family)), Sheet().outline());
+  const CreasePattern& pattern = drawn.healed.pattern;
+  const QRectF half(4, 4, picture_width / 2.0 - 10, picture_height - 8);
+  if (!family.flat_foldable) {
+    draw_pattern(p, pattern, QRectF(4, 4, picture_width - 8, picture_height - 8));
+    return image;
+  }
+  draw_pattern(p, pattern, half);
+  ProofOptions options;
+  options.seconds = 2;
+  options.progress = &progress;
+  const auto proof = proved(drawn.healed, options);
+  if (proof && proof->folds_flat()) draw_folded(p, *proof, half.translated(picture_width / 2.0 + 2, 0));
+  return image;
+}
+
+QIcon empty_picture(double ratio) {
+  QPixmap blank(QSize(picture_width, picture_height) * ratio);
+  blank.setDevicePixelRatio(ratio);
+  blank.fill(Qt::transparent);
+  return blank;
+}
+
+} // namespace
+
+FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
+    : QDialog(parent), list_(new QListWidget), drawing_([this](Picture made) {
+        if (auto* item = list_->item(made.family)) item->setIcon(QPixmap::fromImage(made.image));
+        draw_next();
+      }) {
+  setWindowTitle(tr("Families of patterns"));
+  resize(1080, 640);
+  list_->setObjectName("families");
+  list_->setAccessibleName(tr("Families of patterns"));
+  list_->setViewMode(QListView::IconMode);
+  list_->setIconSize({picture_width, picture_height});
+  list_->setGridSize({picture_width + 20, picture_height + 52});
+  list_->setResizeMode(QListView::Adjust);
+  list_->setMovement(QListView::Static);
+  list_->setWordWrap(true);
+  for (const PatternFamily& f : pattern_families()) {
+    auto* item = new QListWidgetItem(empty_picture(devicePixelRatioF()),
+                                     tr("%1\n%2%3").arg(tr(f.title.c_str()), tr(name_of(f.group).c_str()),
+                                                        f.flat_foldable ? tr(", folds flat") : QString()));
+    item->setData(Qt::UserRole, QString::fromStdString(f.name));
+    list_->addItem(item);
+    if (chosen == QString::fromStdString(f.name)) list_->setCurrentItem(item);
+  }
+  if (list_->currentRow() < 0) list_->setCurrentRow(0);
+  auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+  buttons->button(QDialogButtonBox::Ok)->setText(tr("&Draw this family"));
+  connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  connect(list_, &QListWidget::itemActivated, this, &QDialog::accept);
+  auto* box = new QVBoxLayout(this);
+  box->addWidget(list_);
+  box->addWidget(buttons);
+  draw_next();
+}
+
+QString FamilyGallery::chosen() const { return list_->currentItem()->data(Qt::UserRole).toString(); }
+
+bool FamilyGallery::complete() const { return next_ > list_->count(); }
+
+void FamilyGallery::draw_next() {
+  const int family = next_++;
+  if (family >= list_->count()) return;
+  drawing_.begin([family, ratio = devicePixelRatioF()](Progress& progress) {
+    return Picture{family, picture_of(pattern_families()[static_cast<std::size_t>(family)], ratio, progress)};
+  });
+}
+
+} // namespace uc::app

@@ -1,0 +1,44 @@
+// A pattern drawn line by line on a sheet: what families use whose creases do not lie on the points of a grid. Lines are
+// cut off at the sheet; where they cross they are split when the pattern is drawn.
+#pragma once
+
+#include "pattern/design.h"
+
+namespace uc {
+
+class CreaseLines {
+public:
+  /// The outline becomes the sheet; counter-clockwise, in mm.
+  explicit CreaseLines(Polygon outline);
+
+  [[nodiscard]] const Polygon& outline() const { return outline_; }
+  /// The part of a crease within a convex outline; the crease as it is where the outline is not convex.
+  void add(const Point& from, const Point& to, EdgeKind kind);
+  /// From a point in a direction, to the outline.
+  void ray(const Point& from, const Point& direction, EdgeKind kind);
+  /// A closed walk of creases.
+  void ring(const Polygon& corners, EdgeKind kind);
+  /// An opening in the sheet.
+  void hole(const Polygon& corners);
+
+  /// The lines as a design without rules.
+  [[nodiscard]] PatternDesign design() const;
+
+private:
+  void put(const Point& from, const Point& to, EdgeKind kind);
+  Polygon outline_;
+  bool convex_ = true;
+  double size_ = 0;
+  CreasePattern pattern_;
+};
+
+/// Mountain for valley.
+constexpr EdgeKind opposite(EdgeKind k) {
+  return k == EdgeKind::mountain ? EdgeKind::valley : k == EdgeKind::valley ? EdgeKind::mountain : k;
+}
+/// The largest square in the middle of the sheet's box, or the sheet itself when it is one.
+Polygon largest_square(const Polygon& sheet);
+/// The regular polygon whose box is the largest in the middle of the sheet's box, one side along the bottom.
+Polygon largest_regular(int sides, const Polygon& sheet);
+
+} // namespace uc

@@ -1,0 +1,66 @@
+// The accordion strip with diagonals: n parts of length p on a strip of height H, upright mountains and one valley
+// diagonal in each part, all parallel. Each part turns the strip by 2 atan(p / H), so N = pi / atan(p / H) parts close a
+// circle: N is whole for H = p / tan(pi / N). Gathered it lies in a disc of radius sqrt(p^2 + H^2) / 2. Cut along the
+// middle, k < N parts lock to a cone of that slant whose half angle between axis and slant is asin(k / N), or, with flat
+// facets, asin(sin(pi / N) / sin(pi / k)).
+#include "pattern/crease_lines.h"
+#include "pattern/families/all.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <numbers>
+
+namespace uc {
+namespace {
+
+constexpr double pi = std::numbers::pi;
+constexpr double degrees = 180 / pi;
+
+Result<FamilyDrawing> draw_accordion(const ParameterValues& values, const Polygon& /*sheet*/) {
+  const double part = values.at("part");
+  const double height = values.at("height");
+  const int parts = static_cast<int>(values.at("parts"));
+  const int cone = static_cast<int>(values.at("cone_parts"));
+  const double closing = pi / std::atan(part / height);
+  if (cone > 0 && cone >= closing)
+    return Error{fmt::format("cone_parts: a cone needs fewer parts than the {:.2f} that close a circle; type up to {}, or 0 "
+                             "for no cone",
+                             closing, static_cast<int>(std::ceil(closing)) - 1)};
+  CreaseLines lines(Polygon{{0, 0}, {parts * part, 0}, {parts * part, height}, {0, height}});
+  for (int i = 0; i < parts; ++i) {
+    if (i > 0) lines.add({i * part, 0}, {i * part, height}, EdgeKind::mountain);
+    lines.add({i * part, 0}, {(i + 1) * part, height}, EdgeKind::valley);
+  }
+  FamilyDrawing out{lines.design(), {}};
+  FamilyFigures& f = out.figures;
+  const double slant = std::hypot(part, height) / 2;
+  f.pleat_mm = part * height / (2 * slant); // across a triangle, from its diagonal to its corner
+  f.more = {{"closing_parts", closing}, {"disc_radius_mm", slant}, {"closing_height_mm", part / std::tan(pi / parts)}};
+  if (cone > 0) {
+    const double sine = cone / closing;
+    const double faceted = cone < 2 ? 0 : std::sin(pi / closing) / std::sin(pi / cone);
+    f.cone = FamilyFigures::Cone{std::asin(sine) * degrees, std::asin(std::min(1.0, faceted)) * degrees, slant * sine,
+                                 slant * std::sqrt(1 - sine * sine)};
+  }
+  return out;
+}
+
+} // namespace
+
+PatternFamily accordion_strip_family() {
+  return {"accordion-strip",
+          "Accordion strip with diagonals",
+          FamilyGroup::strip,
+          true,
+          {{"part", "Length of a part", ParameterType::mm, 2, 1000, 20, "Between two upright creases."},
+           {"parts", "Parts", ParameterType::integer, 3, 200, 12, "Those over the closing number make a spiral stack."},
+           {"height", "Height of the strip", ParameterType::mm, 2, 2000, 74.641016,
+            "Part / tan(180 degrees / parts) closes exactly; see closing_height_mm."},
+           {"cone_parts", "Parts of the cone", ParameterType::integer, 0, 199, 0,
+            "So many of those that close, cut along the middle, lock to a cone; 0: none."}},
+          draw_accordion,
+          true};
+}
+
+} // namespace uc

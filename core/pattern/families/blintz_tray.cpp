@@ -1,0 +1,67 @@
+// The tray from a blintz: the corners of a square of side s are folded to the middle, the smaller square (side s / sqrt 2,
+// turned by 45 degrees) is divided in quarters or thirds, walls rise on the outer divisions, and the corner flaps come
+// back over the rim and lie on the floor. Quarters: inner side s / (2 sqrt 2), height half of it. Thirds: side and
+// height s / (3 sqrt 2). The two walls that are folded last hold the gussets of the others.
+#include "pattern/crease_lines.h"
+#include "pattern/families/all.h"
+
+#include <cmath>
+
+namespace uc {
+namespace {
+
+Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Polygon& sheet) {
+  const Polygon outline = largest_square(sheet);
+  const double side = (outline[1] - outline[0]).norm();
+  const double part = values.at("division") == 0 ? 4 : 3;
+  const double height = side / std::sqrt(2.0) / part;
+  const double inner = part == 4 ? 2 * height : height;
+  const Point middle = bounding_box(outline).centre();
+  const double half = inner / 2;      // of the floor
+  const double rim = half + height;   // of the blintz square
+  const double foot = rim + height;   // where the flap meets the floor again
+  // Coordinates along the diagonals of the sheet.
+  const auto place = [&](double u, double v) -> Point { return middle + std::sqrt(0.5) * Point{u - v, u + v}; };
+  CreaseLines lines(outline);
+  const auto add = [&](double u, double v, double u2, double v2, EdgeKind kind) {
+    lines.add(place(u, v), place(u2, v2), kind);
+  };
+  constexpr EdgeKind M = EdgeKind::mountain;
+  constexpr EdgeKind V = EdgeKind::valley;
+  for (const int s : {1, -1}) {
+    add(s * half, -half, s * half, half, V); // the floor
+    add(-half, s * half, half, s * half, V);
+    add(s * rim, -half, s * rim, half, V); // rims of the walls that stay folded to the floor
+    add(-half, s * rim, half, s * rim, V);
+    add(s * foot, -2 * rim, s * foot, 2 * rim, V);
+    add(-2 * rim, s * foot, 2 * rim, s * foot, V);
+    for (const int r : {1, -1}) {
+      add(s * half, r * half, s * half, r * rim, V); // upright corners: a gusset of two halves on the end wall
+      add(s * half, r * half, s * rim, r * half, V);
+      add(s * half, r * half, s * rim, r * rim, M);
+      add(s * half, r * rim, s * half, r * foot, V);
+      add(s * rim, r * half, s * foot, r * half, M);
+      add(s * half, r * rim, s * rim, r * rim, M); // the rim goes on across the gusset, seen from its other side
+      add(s * rim, r * half, s * rim, r * rim, V);
+    }
+  }
+  FamilyDrawing out{lines.design(), {}};
+  out.figures.inside_mm = {{inner, inner, height}};
+  out.figures.finished_mm = Point{inner, inner};
+  out.figures.pleat_mm = height;
+  return out;
+}
+
+} // namespace
+
+PatternFamily blintz_tray_family() {
+  return {"blintz-tray",
+          "Tray from a blintz",
+          FamilyGroup::box,
+          false,
+          {{"division", "Divided in", ParameterType::choice, 0, 1, 0, "Quarters make it shallow, thirds a cube.",
+            {"quarters", "thirds"}}},
+          draw_blintz_tray};
+}
+
+} // namespace uc
