@@ -9,6 +9,7 @@
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/mark/mark_stage.h"
+#include "stages/pattern/family_gallery.h"
 #include "stages/prove/prove_stage.h"
 
 #include <QApplication>
@@ -146,7 +147,16 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   prove->set_look(FoldedPaper::Look::see_through);
   wrong << shoot("prove");
   window.show_stage("pattern");
+  workspace.document.change("", [](Project& p) { p.pattern = family_design("wrap"); });
   wrong << shoot("pattern");
+  FamilyGallery gallery("wrap", &window);
+  gallery.resize(1280, 800);
+  gallery.show();
+  do settle(8);
+  while (!gallery.complete());
+  if (!gallery.grab().toImage().scaled(1280, 800).save(folder + "/families.png"))
+    wrong << QObject::tr("%1/%2.png cannot be written.").arg(folder, "families");
+  gallery.hide();
   window.show_stage("log");
   wrong << shoot("log");
   auto* fold = static_cast<FoldStage*>(window.stage("fold"));

@@ -41,6 +41,7 @@ QWidget* ParameterPanel::editor_of(const Parameter& parameter) {
 void ParameterPanel::build(const std::vector<Parameter>& table) {
   rows_.clear();
   while (QLayoutItem* item = layout_->takeAt(0)) {
+    item->widget()->hide(); // it goes when the event that changes the table is done
     item->widget()->deleteLater();
     delete item;
   }

@@ -1,5 +1,5 @@
-// A pattern drawn line by line on a sheet: what families use whose creases do not lie on the points of a grid. Lines are
-// cut off at the sheet; where they cross they are split when the pattern is drawn.
+// A pattern drawn line by line on a sheet: what families use whose creases do not lie on the points of a grid. Lines
+// are cut off at the sheet; where they cross they are split when the pattern is drawn.
 #pragma once
 
 #include "pattern/design.h"

@@ -18,7 +18,6 @@ namespace {
 
 constexpr double pi = std::numbers::pi;
 
-
 /// The mirrors of the kaleidoscope with angles pi/p, pi/3 and pi/2 between them (Wythoff 1918; Coxeter 1954).
 Eigen::Matrix3d mirrors(int p) {
   // Rows: unit normals n0, n1, n2 with n0.n1 = -cos(pi/p), n1.n2 = -cos(pi/3), n0.n2 = 0.
@@ -264,7 +263,8 @@ Result<Polyhedron> named_solid(std::string_view name, const std::vector<int>& nu
   if (name == "geodesic") {
     if (numbers.size() != 2 || numbers[0] < 0 || numbers[1] < 0 || numbers[0] + numbers[1] < 1 ||
         numbers[0] + numbers[1] > most_frequency)
-      return Error{fmt::format("geodesic takes two whole numbers whose sum is 1 to {}, as geodesic:3,1", most_frequency)};
+      return Error{
+          fmt::format("geodesic takes two whole numbers whose sum is 1 to {}, as geodesic:3,1", most_frequency)};
     auto made = geodesic(numbers[0], numbers[1]);
     if (!made) return made;
     // On a sphere about the origin; moving it to the mean of the vertices would not change it but for rounding.

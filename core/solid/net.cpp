@@ -9,8 +9,6 @@
 namespace uc {
 namespace {
 
-
-
 /// Whether two convex polygons share more than their rims (separating axes).
 bool overlap(const Polygon& a, const Polygon& b, double tolerance) {
   for (const auto* p : {&a, &b}) {
@@ -71,8 +69,7 @@ Laid laid_from(const Polyhedron& s, int root, const std::vector<std::array<int, 
       const int g = beside[e][0] == f ? beside[e][1] : beside[e][0];
       if (!out.faces[at(g)].empty()) continue;
       Polygon placed = laid(s, g, b, a, out.faces[at(f)][(i + 1) % face.size()], out.faces[at(f)][i]);
-      if (std::any_of(done.begin(), done.end(),
-                      [&](int d) { return overlap(placed, out.faces[at(d)], tolerance); }))
+      if (std::any_of(done.begin(), done.end(), [&](int d) { return overlap(placed, out.faces[at(d)], tolerance); }))
         continue; // another neighbour may have room for it
       out.faces[at(g)] = std::move(placed);
       out.tree.push_back(key);
@@ -128,7 +125,8 @@ Result<Net> net_of(const Polyhedron& solid, double tab) {
         if (signed_area(other) < 0) std::reverse(other.begin(), other.end());
         return overlap(turned, other, tolerance);
       };
-      if (std::any_of(out.faces.begin(), out.faces.end(), hits) || std::any_of(out.tabs.begin(), out.tabs.end(), hits_tab))
+      if (std::any_of(out.faces.begin(), out.faces.end(), hits) ||
+          std::any_of(out.tabs.begin(), out.tabs.end(), hits_tab))
         continue;
       tabbed = which;
       out.tabbed.push_back(side(which));

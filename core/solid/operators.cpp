@@ -14,7 +14,6 @@
 namespace uc {
 namespace {
 
-
 using Key = std::array<int, 2>;
 
 /// The corners of a new polyhedron, numbered as they come up, with the place each has for a start.
@@ -37,8 +36,7 @@ private:
 std::vector<std::vector<int>> rings_of(const Polyhedron& p) {
   std::map<Key, int> before; // in the face left of v -> w, what comes before v
   for (const auto& f : p.faces)
-    for (std::size_t i = 0; i < f.size(); ++i)
-      before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
+    for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
   std::vector<std::vector<int>> out(p.vertices.size());
   for (const auto& [edge, previous] : before) {
     auto& ring = out[at(edge[0])];
@@ -78,8 +76,8 @@ void settle(Polyhedron& p, const std::vector<Key>& edges, int rounds) {
   }
 }
 
-/// What is not yet canonical, one number for each condition, and its derivatives: edges that touch the sphere, corners of
-/// faces in one plane with the three before them, the mean of the points of contact.
+/// What is not yet canonical, one number for each condition, and its derivatives: edges that touch the sphere, corners
+/// of faces in one plane with the three before them, the mean of the points of contact.
 struct Conditions {
   Eigen::VectorXd value;
   Eigen::SparseMatrix<double> slope;

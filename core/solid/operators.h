@@ -1,6 +1,7 @@
-// What makes one polyhedron from another: dual, ambo, truncate, expand, snub and kis (Kepler 1619; the names after Conway
-// and Hart). But for kis with a height, results are in canonical form: every edge touches the unit sphere, and the points
-// where they do have the origin for their mean, which determines a polyhedron but for turning (Schramm 1992).
+// What makes one polyhedron from another: dual, ambo, truncate, expand, snub and kis (Kepler 1619; the names after
+// Conway and Hart). But for kis with a height, results are in canonical form: every edge touches the unit sphere, and
+// the points where they do have the origin for their mean, which determines a polyhedron but for turning (Schramm
+// 1992).
 #pragma once
 
 #include "base/parallel.h"

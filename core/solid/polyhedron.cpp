@@ -12,7 +12,6 @@
 namespace uc {
 namespace {
 
-
 constexpr double to_degrees = 180 / std::numbers::pi;
 
 } // namespace

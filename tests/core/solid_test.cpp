@@ -33,9 +33,10 @@ private slots:
     QTest::addColumn<QString>("name");
     for (const auto* list : {&named_solids(), &numbered_solids()})
       for (const std::string& n : *list) QTest::newRow(n.c_str()) << QString::fromStdString(n);
-    for (const char* n : {"prism:3", "prism:200", "antiprism:3", "antiprism:11", "trapezohedron:3", "geodesic:1,0",
-                          "geodesic:5,2", "geodesic:0,4", "ambo(truncate(cube))", "snub(truncated-tetrahedron)",
-                          "expand(expand(tetrahedron))", "dual(truncate(antiprism:4))", "truncate(truncate(octahedron))"})
+    for (const char* n :
+         {"prism:3", "prism:200", "antiprism:3", "antiprism:11", "trapezohedron:3", "geodesic:1,0", "geodesic:5,2",
+          "geodesic:0,4", "ambo(truncate(cube))", "snub(truncated-tetrahedron)", "expand(expand(tetrahedron))",
+          "dual(truncate(antiprism:4))", "truncate(truncate(octahedron))"})
       QTest::newRow(n) << QString(n);
   }
   void every_solid_is_convex_and_plane() {
@@ -59,16 +60,14 @@ private slots:
     const double tetra = std::acos(1.0 / 3) * degrees;
     const double dodeca = std::acos(-1 / std::sqrt(5.0)) * degrees;
     const double icosa = std::acos(-std::sqrt(5.0) / 3) * degrees;
-    for (const auto& [name, least, most] : {std::tuple{"tetrahedron", tetra, tetra},
-                                            std::tuple{"octahedron", 180 - tetra, 180 - tetra},
-                                            std::tuple{"dodecahedron", dodeca, dodeca},
-                                            std::tuple{"icosahedron", icosa, icosa},
-                                            std::tuple{"rhombic-dodecahedron", 120.0, 120.0},
-                                            std::tuple{"rhombic-triacontahedron", 144.0, 144.0},
-                                            std::tuple{"cuboctahedron", std::acos(-1 / std::sqrt(3.0)) * degrees,
-                                                       std::acos(-1 / std::sqrt(3.0)) * degrees},
-                                            std::tuple{"snub-cube", 142.98343004, 153.23458764},
-                                            std::tuple{"snub-dodecahedron", 152.92992021, 164.17536639}}) {
+    for (const auto& [name, least, most] :
+         {std::tuple{"tetrahedron", tetra, tetra}, std::tuple{"octahedron", 180 - tetra, 180 - tetra},
+          std::tuple{"dodecahedron", dodeca, dodeca}, std::tuple{"icosahedron", icosa, icosa},
+          std::tuple{"rhombic-dodecahedron", 120.0, 120.0}, std::tuple{"rhombic-triacontahedron", 144.0, 144.0},
+          std::tuple{"cuboctahedron", std::acos(-1 / std::sqrt(3.0)) * degrees,
+                     std::acos(-1 / std::sqrt(3.0)) * degrees},
+          std::tuple{"snub-cube", 142.98343004, 153.23458764},
+          std::tuple{"snub-dodecahedron", 152.92992021, 164.17536639}}) {
       QVERIFY2(std::abs(angles(name).first - least) < 2e-6, name);
       QVERIFY2(std::abs(angles(name).second - most) < 2e-6, name);
     }
@@ -82,10 +81,11 @@ private slots:
     QTest::addColumn<QString>("name");
     QTest::addColumn<int>("vertices");
     QTest::addColumn<int>("edges");
-    for (const auto& [n, v, e] : {std::tuple{"snub-dodecahedron", 60, 150}, std::tuple{"truncated-icosidodecahedron", 120, 180},
-                                  std::tuple{"pentagonal-hexecontahedron", 92, 150}, std::tuple{"prism:9", 18, 27},
-                                  std::tuple{"trapezohedron:7", 16, 28}, std::tuple{"geodesic:3,1", 132, 390},
-                                  std::tuple{"geodesic:6,0", 362, 1080}, std::tuple{"kis(dodecahedron,0.3)", 32, 90}})
+    for (const auto& [n, v, e] :
+         {std::tuple{"snub-dodecahedron", 60, 150}, std::tuple{"truncated-icosidodecahedron", 120, 180},
+          std::tuple{"pentagonal-hexecontahedron", 92, 150}, std::tuple{"prism:9", 18, 27},
+          std::tuple{"trapezohedron:7", 16, 28}, std::tuple{"geodesic:3,1", 132, 390},
+          std::tuple{"geodesic:6,0", 362, 1080}, std::tuple{"kis(dodecahedron,0.3)", 32, 90}})
       QTest::newRow(n) << QString(n) << v << e;
   }
   void counts_are_known() {
@@ -101,12 +101,13 @@ private slots:
   void operators_make_the_solids_they_should_data() {
     QTest::addColumn<QString>("made");
     QTest::addColumn<QString>("known");
-    for (const auto& [a, b] : {std::pair{"ambo(cube)", "cuboctahedron"}, std::pair{"ambo(octahedron)", "cuboctahedron"},
-                               std::pair{"truncate(cube)", "truncated-cube"}, std::pair{"truncate(icosahedron)", "truncated-icosahedron"},
-                               std::pair{"expand(dodecahedron)", "rhombicosidodecahedron"}, std::pair{"snub(cube)", "snub-cube"},
-                               std::pair{"snub(dodecahedron)", "snub-dodecahedron"}, std::pair{"snub(tetrahedron)", "icosahedron"},
-                               std::pair{"dual(dual(snub-cube))", "snub-cube"}, std::pair{"dual(ambo(cube))", "rhombic-dodecahedron"},
-                               std::pair{"ambo(ambo(cube))", "rhombicuboctahedron"}, std::pair{"kis(tetrahedron)", "triakis-tetrahedron"}})
+    for (const auto& [a, b] :
+         {std::pair{"ambo(cube)", "cuboctahedron"}, std::pair{"ambo(octahedron)", "cuboctahedron"},
+          std::pair{"truncate(cube)", "truncated-cube"}, std::pair{"truncate(icosahedron)", "truncated-icosahedron"},
+          std::pair{"expand(dodecahedron)", "rhombicosidodecahedron"}, std::pair{"snub(cube)", "snub-cube"},
+          std::pair{"snub(dodecahedron)", "snub-dodecahedron"}, std::pair{"snub(tetrahedron)", "icosahedron"},
+          std::pair{"dual(dual(snub-cube))", "snub-cube"}, std::pair{"dual(ambo(cube))", "rhombic-dodecahedron"},
+          std::pair{"ambo(ambo(cube))", "rhombicuboctahedron"}, std::pair{"kis(tetrahedron)", "triakis-tetrahedron"}})
       QTest::newRow(a) << QString(a) << QString(b);
   }
   void operators_make_the_solids_they_should() {
@@ -143,13 +144,13 @@ private slots:
   void nonsense_is_refused_with_a_place_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("says");
-    for (const auto& [t, s] : {std::pair{"", "type the name"}, std::pair{"blob", "not a solid"}, std::pair{"prism", "takes its sides"},
-                               std::pair{"prism:2", "3 to"}, std::pair{"prism:7.5", "whole number"}, std::pair{"cube:3", "no numbers"},
-                               std::pair{"kis", "brackets"}, std::pair{"kis(cube", "close the bracket"},
-                               std::pair{"kis(cube,99)", "height"}, std::pair{"kis(cube,)", "height"},
-                               std::pair{"dual(cube))", "nothing should follow"}, std::pair{"geodesic:0,0", "sum"},
-                               std::pair{"geodesic:99,1", "sum"}, std::pair{"truncate(prism:500)", "too large"},
-                               std::pair{"ambo()", "type the name"}})
+    for (const auto& [t, s] :
+         {std::pair{"", "type the name"}, std::pair{"blob", "not a solid"}, std::pair{"prism", "takes its sides"},
+          std::pair{"prism:2", "3 to"}, std::pair{"prism:7.5", "whole number"}, std::pair{"cube:3", "no numbers"},
+          std::pair{"kis", "brackets"}, std::pair{"kis(cube", "close the bracket"}, std::pair{"kis(cube,99)", "height"},
+          std::pair{"kis(cube,)", "height"}, std::pair{"dual(cube))", "nothing should follow"},
+          std::pair{"geodesic:0,0", "sum"}, std::pair{"geodesic:99,1", "sum"},
+          std::pair{"truncate(prism:500)", "too large"}, std::pair{"ambo()", "type the name"}})
       QTest::newRow(t) << QString(t) << QString(s);
   }
   void nonsense_is_refused_with_a_place() {
@@ -164,7 +165,8 @@ private slots:
   /// Faces keep their sides and never overlap; area is what the solid's faces have together.
   void nets_are_true_data() {
     QTest::addColumn<QString>("name");
-    for (std::size_t i = 0; i < 18; ++i) QTest::newRow(named_solids()[i].c_str()) << QString::fromStdString(named_solids()[i]);
+    for (std::size_t i = 0; i < 18; ++i)
+      QTest::newRow(named_solids()[i].c_str()) << QString::fromStdString(named_solids()[i]);
     QTest::newRow("prism:12") << QString("prism:12");
   }
   void nets_are_true() {
@@ -179,8 +181,10 @@ private slots:
       QCOMPARE(net->faces[f].size(), face.size());
       for (std::size_t i = 0; i < face.size(); ++i)
         for (std::size_t k = 0; k < i; ++k)
-          QVERIFY(std::abs((net->faces[f][i] - net->faces[f][k]).norm() -
-                           (p.vertices[static_cast<std::size_t>(face[i])] - p.vertices[static_cast<std::size_t>(face[k])]).norm()) < 1e-9);
+          QVERIFY(
+              std::abs((net->faces[f][i] - net->faces[f][k]).norm() -
+                       (p.vertices[static_cast<std::size_t>(face[i])] - p.vertices[static_cast<std::size_t>(face[k])])
+                           .norm()) < 1e-9);
       QVERIFY(signed_area(net->faces[f]) > 0);
       // No corner of a face lies inside another.
       for (std::size_t g = 0; g < p.faces.size(); ++g) {

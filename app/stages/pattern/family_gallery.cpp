@@ -24,7 +24,8 @@ constexpr int picture_height = 116;
 /// Few cells, so that a small drawing shows them.
 ParameterValues sample_values(const PatternFamily& family) {
   ParameterValues values = normal_choice(family).values;
-  for (const auto& [name, most] : {std::pair{"count", 12.0}, {"columns", 6.0}, {"rows", 6.0}, {"across", 3.0}, {"edges", 4.0}}) {
+  for (const auto& [name, most] :
+       {std::pair{"count", 12.0}, {"columns", 6.0}, {"rows", 6.0}, {"across", 3.0}, {"edges", 4.0}}) {
     const Parameter* p = family.parameter(name);
     if (p && p->type != ParameterType::mm) values[name] = std::clamp(most, p->least, p->normal);
   }
@@ -58,7 +59,8 @@ void draw_pattern(QPainter& p, const CreasePattern& pattern, const QRectF& room)
   if (!figure.outline.empty()) p.drawPolygon(mapped(figure.outline, t));
   for (const FigureLine& line : figure.lines) {
     QPen pen = pen_for(line.style, 0.6);
-    if (line.style == LineStyle::mountain || line.style == LineStyle::valley) pen.setStyle(Qt::SolidLine); // too small for dashes
+    if (line.style == LineStyle::mountain || line.style == LineStyle::valley)
+      pen.setStyle(Qt::SolidLine); // too small for dashes
     p.setPen(pen);
     p.drawLine(t.map(QPointF(line.segment.from.x(), line.segment.from.y())),
                t.map(QPointF(line.segment.to.x(), line.segment.to.y())));
@@ -75,7 +77,8 @@ void draw_folded(QPainter& p, const PatternProof& proof, const QRectF& room) {
   }
   p.setPen(QPen(QColor("#26241F"), 0.7));
   for (const FoldedEdge& e : view.edges)
-    p.drawLine(t.map(QPointF(e.segment.from.x(), e.segment.from.y())), t.map(QPointF(e.segment.to.x(), e.segment.to.y())));
+    p.drawLine(t.map(QPointF(e.segment.from.x(), e.segment.from.y())),
+               t.map(QPointF(e.segment.to.x(), e.segment.to.y())));
 }
 
 QImage picture_of(const PatternFamily& family, double ratio, Progress& progress) {
@@ -125,9 +128,10 @@ FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
   list_->setMovement(QListView::Static);
   list_->setWordWrap(true);
   for (const PatternFamily& f : pattern_families()) {
-    auto* item = new QListWidgetItem(empty_picture(devicePixelRatioF()),
-                                     tr("%1\n%2%3").arg(tr(f.title.c_str()), tr(name_of(f.group).c_str()),
-                                                        f.flat_foldable ? tr(", folds flat") : QString()));
+    auto* item = new QListWidgetItem(
+        empty_picture(devicePixelRatioF()),
+        tr("%1\n%2%3")
+            .arg(tr(f.title.c_str()), tr(name_of(f.group).c_str()), f.flat_foldable ? tr(", folds flat") : QString()));
     item->setData(Qt::UserRole, QString::fromStdString(f.name));
     list_->addItem(item);
     if (chosen == QString::fromStdString(f.name)) list_->setCurrentItem(item);
@@ -135,6 +139,7 @@ FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
   if (list_->currentRow() < 0) list_->setCurrentRow(0);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
   buttons->button(QDialogButtonBox::Ok)->setText(tr("&Draw this family"));
+  for (QAbstractButton* b : buttons->buttons()) b->setIcon({});
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   connect(list_, &QListWidget::itemActivated, this, &QDialog::accept);

@@ -1,8 +1,8 @@
 // The accordion strip with diagonals: n parts of length p on a strip of height H, upright mountains and one valley
-// diagonal in each part, all parallel. Each part turns the strip by 2 atan(p / H), so N = pi / atan(p / H) parts close a
-// circle: N is whole for H = p / tan(pi / N). Gathered it lies in a disc of radius sqrt(p^2 + H^2) / 2. Cut along the
-// middle, k < N parts lock to a cone of that slant whose half angle between axis and slant is asin(k / N), or, with flat
-// facets, asin(sin(pi / N) / sin(pi / k)).
+// diagonal in each part, all parallel. Each part turns the strip by 2 atan(p / H), so N = pi / atan(p / H) parts close
+// a circle: N is whole for H = p / tan(pi / N). Gathered it lies in a disc of radius sqrt(p^2 + H^2) / 2. Cut along the
+// middle, k < N parts lock to a cone of that slant whose half angle between axis and slant is asin(k / N), or, with
+// flat facets, asin(sin(pi / N) / sin(pi / k)).
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -24,9 +24,10 @@ Result<FamilyDrawing> draw_accordion(const ParameterValues& values, const Polygo
   const int cone = static_cast<int>(values.at("cone_parts"));
   const double closing = pi / std::atan(part / height);
   if (cone > 0 && cone >= closing)
-    return Error{fmt::format("cone_parts: a cone needs fewer parts than the {:.2f} that close a circle; type up to {}, or 0 "
-                             "for no cone",
-                             closing, static_cast<int>(std::ceil(closing)) - 1)};
+    return Error{
+        fmt::format("cone_parts: a cone needs fewer parts than the {:.2f} that close a circle; type up to {}, or 0 "
+                    "for no cone",
+                    closing, static_cast<int>(std::ceil(closing)) - 1)};
   CreaseLines lines(Polygon{{0, 0}, {parts * part, 0}, {parts * part, height}, {0, height}});
   for (int i = 0; i < parts; ++i) {
     if (i > 0) lines.add({i * part, 0}, {i * part, height}, EdgeKind::mountain);

@@ -1,6 +1,6 @@
-// The tray from a blintz: the corners of a square of side s are folded to the middle, the smaller square (side s / sqrt 2,
-// turned by 45 degrees) is divided in quarters or thirds, walls rise on the outer divisions, and the corner flaps come
-// back over the rim and lie on the floor. Quarters: inner side s / (2 sqrt 2), height half of it. Thirds: side and
+// The tray from a blintz: the corners of a square of side s are folded to the middle, the smaller square (side s / sqrt
+// 2, turned by 45 degrees) is divided in quarters or thirds, walls rise on the outer divisions, and the corner flaps
+// come back over the rim and lie on the floor. Quarters: inner side s / (2 sqrt 2), height half of it. Thirds: side and
 // height s / (3 sqrt 2). The two walls that are folded last hold the gussets of the others.
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
@@ -17,9 +17,9 @@ Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Poly
   const double height = side / std::sqrt(2.0) / part;
   const double inner = part == 4 ? 2 * height : height;
   const Point middle = bounding_box(outline).centre();
-  const double half = inner / 2;      // of the floor
-  const double rim = half + height;   // of the blintz square
-  const double foot = rim + height;   // where the flap meets the floor again
+  const double half = inner / 2;    // of the floor
+  const double rim = half + height; // of the blintz square
+  const double foot = rim + height; // where the flap meets the floor again
   // Coordinates along the diagonals of the sheet.
   const auto place = [&](double u, double v) -> Point { return middle + std::sqrt(0.5) * Point{u - v, u + v}; };
   CreaseLines lines(outline);
@@ -59,7 +59,13 @@ PatternFamily blintz_tray_family() {
           "Tray from a blintz",
           FamilyGroup::box,
           false,
-          {{"division", "Divided in", ParameterType::choice, 0, 1, 0, "Quarters make it shallow, thirds a cube.",
+          {{"division",
+            "Divided in",
+            ParameterType::choice,
+            0,
+            1,
+            0,
+            "Quarters make it shallow, thirds a cube.",
             {"quarters", "thirds"}}},
           draw_blintz_tray};
 }

@@ -1,6 +1,6 @@
-// A sleeve for cards: the long sides of a rectangle are folded in as hems, then its lower edge is folded up as a pocket;
-// with two pockets the upper edge comes down too and the sleeve closes at its middle like a book. The folds across go
-// through the hems, where they are seen from the other side. Inside: card and clearance.
+// A sleeve for cards: the long sides of a rectangle are folded in as hems, then its lower edge is folded up as a
+// pocket; with two pockets the upper edge comes down too and the sleeve closes at its middle like a book. The folds
+// across go through the hems, where they are seen from the other side. Inside: card and clearance.
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -15,8 +15,11 @@ struct Card {
   double height_mm;
 };
 /// ISO/IEC 7810 for the first; ISO 216 for A7; the rest are sizes in common use.
-constexpr std::array<Card, 5> cards = {
-    {{"id-card", 85.6, 53.98}, {"visiting-card", 85, 55}, {"a7", 105, 74}, {"banknote", 140, 77}, {"wide-banknote", 160, 82}}};
+constexpr std::array<Card, 5> cards = {{{"id-card", 85.6, 53.98},
+                                        {"visiting-card", 85, 55},
+                                        {"a7", 105, 74},
+                                        {"banknote", 140, 77},
+                                        {"wide-banknote", 160, 82}}};
 
 Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& /*sheet*/) {
   const Card& card = cards[static_cast<std::size_t>(values.at("card"))];
@@ -53,17 +56,18 @@ Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& 
 PatternFamily card_sleeve_family() {
   std::vector<std::string> names;
   for (const Card& c : cards) names.emplace_back(c.name);
-  return {"card-sleeve",
-          "Card sleeve",
-          FamilyGroup::box,
-          true,
-          {{"card", "Card", ParameterType::choice, 0, static_cast<double>(cards.size()) - 1, 0, "What it holds.", names},
-           {"clearance", "Clearance", ParameterType::mm, 0.5, 20, 2, "Added to the card's width and height."},
-           {"hem", "Hem", ParameterType::mm, 5, 40, 15, "Folded in at both sides; they keep the pocket closed."},
-           {"pockets", "Pockets", ParameterType::integer, 1, 2, 1, "Two close like a book."},
-           {"depth", "Depth of a pocket", ParameterType::number, 0.3, 0.95, 0.7, "As a part of the card's height."}},
-          draw_sleeve,
-          true};
+  return {
+      "card-sleeve",
+      "Card sleeve",
+      FamilyGroup::box,
+      true,
+      {{"card", "Card", ParameterType::choice, 0, static_cast<double>(cards.size()) - 1, 0, "What it holds.", names},
+       {"clearance", "Clearance", ParameterType::mm, 0.5, 20, 2, "Added to the card's width and height."},
+       {"hem", "Hem", ParameterType::mm, 5, 40, 15, "Folded in at both sides; they keep the pocket closed."},
+       {"pockets", "Pockets", ParameterType::integer, 1, 2, 1, "Two close like a book."},
+       {"depth", "Depth of a pocket", ParameterType::number, 0.3, 0.95, 0.7, "As a part of the card's height."}},
+      draw_sleeve,
+      true};
 }
 
 } // namespace uc

@@ -1,7 +1,8 @@
-// Cartons: a sheet divided in n sides and one to overlap, wound to a tube round an n-gon of side w, and closed below, or
-// at both ends, by a twist: at each corner of the end the paper has 90 + 90 degrees where the floor has 180 - 360 / n, so
-// a pleat of twice 180 / n takes the rest away: the upright is a mountain, and a valley leaves the same corner at 180 / n
-// from it. Panels of height w / tan(180 / n) have it from corner to corner and lock (four sides: squares with diagonals).
+// Cartons: a sheet divided in n sides and one to overlap, wound to a tube round an n-gon of side w, and closed below,
+// or at both ends, by a twist: at each corner of the end the paper has 90 + 90 degrees where the floor has 180 - 360 /
+// n, so a pleat of twice 180 / n takes the rest away: the upright is a mountain, and a valley leaves the same corner at
+// 180 / n from it. Panels of height w / tan(180 / n) have it from corner to corner and lock (four sides: squares with
+// diagonals).
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -29,7 +30,8 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
     if (twisted_top) lines.add({i * w, end + h}, {(i + 1) * w, end + h + end}, EdgeKind::valley);
   }
   FamilyDrawing out{lines.design(), {}};
-  const double across = n % 2 == 0 ? w / std::tan(std::numbers::pi / n) : w / 2 / std::sin(std::numbers::pi / n) * (1 + std::cos(std::numbers::pi / n));
+  const double across = n % 2 == 0 ? w / std::tan(std::numbers::pi / n)
+                                   : w / 2 / std::sin(std::numbers::pi / n) * (1 + std::cos(std::numbers::pi / n));
   out.figures.inside_mm = {{n == 4 ? w : across, n == 4 ? w : across, h}};
   out.figures.finished_mm = Point{n == 4 ? w : across, h};
   out.figures.pleat_mm = std::min(w, end);
@@ -50,18 +52,25 @@ ParameterValues carton_for(ParameterValues values, const std::array<double, 3>& 
 } // namespace
 
 PatternFamily carton_family() {
-  return {"carton",
-          "Carton with a twisted floor",
-          FamilyGroup::box,
-          false,
-          {{"sides", "Sides", ParameterType::integer, 3, 12, 4, "The sheet is divided in one more: 4 sides make fifths."},
-           {"width", "Width of a side", ParameterType::mm, 5, 1000, 50, "Between two upright creases."},
-           {"height", "Height", ParameterType::mm, 5, 2000, 80, "Of the walls."},
-           {"top", "Top", ParameterType::choice, 0, 2, 0, "Twisted shut, folded in as a hem, or open.",
-            {"twist", "fold", "open"}}},
-          draw_carton,
-          true,
-          carton_for};
+  return {
+      "carton",
+      "Carton with a twisted floor",
+      FamilyGroup::box,
+      false,
+      {{"sides", "Sides", ParameterType::integer, 3, 12, 4, "The sheet is divided in one more: 4 sides make fifths."},
+       {"width", "Width of a side", ParameterType::mm, 5, 1000, 50, "Between two upright creases."},
+       {"height", "Height", ParameterType::mm, 5, 2000, 80, "Of the walls."},
+       {"top",
+        "Top",
+        ParameterType::choice,
+        0,
+        2,
+        0,
+        "Twisted shut, folded in as a hem, or open.",
+        {"twist", "fold", "open"}}},
+      draw_carton,
+      true,
+      carton_for};
 }
 
 } // namespace uc

@@ -60,8 +60,7 @@ Result<FamilyDrawing> draw_concentric(const ParameterValues& values, const Polyg
   const int first = centre == closed ? 0 : 1; // the innermost ring that creases run to
   const auto kind_of = [](int ring) { return ring % 2 == 1 ? EdgeKind::mountain : EdgeKind::valley; };
   CreaseLines lines(outline);
-  if (centre == open)
-    lines.hole(rings[1]);
+  if (centre == open) lines.hole(rings[1]);
   for (int i = 1; i < count; ++i)
     if (i > 1 || centre != open) lines.ring(rings[static_cast<std::size_t>(i)], kind_of(i));
   for (int i = first; i < count; ++i) {
@@ -92,15 +91,33 @@ PatternFamily concentric_pleats_family() {
           "Concentric pleats",
           FamilyGroup::relief,
           false,
-          {{"shape", "Shape", ParameterType::choice, 0, 1, 0, "A regular polygon, or the sheet's own rectangle.",
+          {{"shape",
+            "Shape",
+            ParameterType::choice,
+            0,
+            1,
+            0,
+            "A regular polygon, or the sheet's own rectangle.",
             {"polygon", "rectangle"}},
            {"sides", "Sides", ParameterType::integer, 3, 12, 4, "Of the polygon; 4 gives the pleated saddle."},
            {"rings", "Pleats", ParameterType::integer, 2, 64, 8,
             "Counted from the middle to the edge; more make a deeper saddle and narrower pleats."},
-           {"centre", "Middle", ParameterType::choice, 0, 2, 0,
-            "Creased to the centre, left without creases, or cut out.", {"closed", "plain", "open"}},
-           {"diagonals", "Facet diagonals", ParameterType::choice, 0, 1, 0,
-            "Where the facets may bend; without them they curve.", {"no", "yes"}}},
+           {"centre",
+            "Middle",
+            ParameterType::choice,
+            0,
+            2,
+            0,
+            "Creased to the centre, left without creases, or cut out.",
+            {"closed", "plain", "open"}},
+           {"diagonals",
+            "Facet diagonals",
+            ParameterType::choice,
+            0,
+            1,
+            0,
+            "Where the facets may bend; without them they curve.",
+            {"no", "yes"}}},
           draw_concentric};
 }
 

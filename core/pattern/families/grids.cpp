@@ -1,5 +1,6 @@
-// Grids: the lines of square cells, of the same cells on their corner, or of equilateral triangles, over a sheet or over
-// a part of it, every line or every second, third ... one. They are pre-creases, all folded alike, and do not fold flat.
+// Grids: the lines of square cells, of the same cells on their corner, or of equilateral triangles, over a sheet or
+// over a part of it, every line or every second, third ... one. They are pre-creases, all folded alike, and do not fold
+// flat.
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -55,34 +56,35 @@ std::vector<Parameter> grid_parameters() {
   const auto bare = [](const char* name, const char* title) {
     return Parameter{name, title, ParameterType::integer, 0, 64, 0, "So many cells stay without creases there."};
   };
-  return {{"count", "Cells across", ParameterType::integer, 2, 256, 16, "The cell is the sheet's width over this count."},
-          {"every", "Fold every", ParameterType::integer, 1, 8, 1, "1 folds each line, 2 each second one."},
-          bare("bare_left", "Bare on the left"),
-          bare("bare_right", "Bare on the right"),
-          bare("bare_bottom", "Bare at the bottom"),
-          bare("bare_top", "Bare at the top"),
-          {"direction",
-           "Folded as",
-           ParameterType::choice,
-           0,
-           1,
-           0,
-           "All lines alike; turn the sheet over for the other.",
-           {"valley", "mountain"}}};
+  return {
+      {"count", "Cells across", ParameterType::integer, 2, 256, 16, "The cell is the sheet's width over this count."},
+      {"every", "Fold every", ParameterType::integer, 1, 8, 1, "1 folds each line, 2 each second one."},
+      bare("bare_left", "Bare on the left"),
+      bare("bare_right", "Bare on the right"),
+      bare("bare_bottom", "Bare at the bottom"),
+      bare("bare_top", "Bare at the top"),
+      {"direction",
+       "Folded as",
+       ParameterType::choice,
+       0,
+       1,
+       0,
+       "All lines alike; turn the sheet over for the other.",
+       {"valley", "mountain"}}};
 }
 
 } // namespace
 
 PatternFamily square_grid_family() {
-  return {"square-grid",     "Square grid",      FamilyGroup::grid, false,
-          grid_parameters(), draw_grid<PatternGrid::square>};
+  return {"square-grid", "Square grid", FamilyGroup::grid, false, grid_parameters(), draw_grid<PatternGrid::square>};
 }
 PatternFamily diagonal_grid_family() {
-  return {"diagonal-grid",   "Diagonal grid",    FamilyGroup::grid, false,
-          grid_parameters(), draw_grid<PatternGrid::diagonal>};
+  return {"diagonal-grid", "Diagonal grid",   FamilyGroup::grid,
+          false,           grid_parameters(), draw_grid<PatternGrid::diagonal>};
 }
 PatternFamily equilateral_grid_family() {
-  return {"equilateral-grid", "Triangle grid",    FamilyGroup::grid, false,
+  return {"equilateral-grid", "Triangle grid",
+          FamilyGroup::grid,  false,
           grid_parameters(),  draw_grid<PatternGrid::equilateral>};
 }
 

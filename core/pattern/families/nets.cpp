@@ -1,5 +1,5 @@
-// Nets with tabs of convex solids: the faces in one piece, folded back on every edge between two of them, and a tab on one
-// side of each edge that is cut. The net is turned to where it is largest on the sheet; edges grow with it.
+// Nets with tabs of convex solids: the faces in one piece, folded back on every edge between two of them, and a tab on
+// one side of each edge that is cut. The net is turned to where it is largest on the sheet; edges grow with it.
 #include "pattern/families/all.h"
 #include "solid/expression.h"
 #include "solid/named.h"

@@ -1,7 +1,7 @@
-// A bowl of n petals from a regular n-gon: round a floor like it the walls rise at b degrees. Where two walls meet above a
-// corner of the floor, whose angle is t, the seam makes the angle r = 90 + atan(cos b / tan(t / 2)) with both edges (from
-// the seam's rise z, its run z / tan b square to either edge, and the corner's own bisector). The paper there has 360 - t;
-// the rest, e = 360 - t - 2 r, is a pleat folded in half and laid outside along a wall.
+// A bowl of n petals from a regular n-gon: round a floor like it the walls rise at b degrees. Where two walls meet
+// above a corner of the floor, whose angle is t, the seam makes the angle r = 90 + atan(cos b / tan(t / 2)) with both
+// edges (from the seam's rise z, its run z / tan b square to either edge, and the corner's own bisector). The paper
+// there has 360 - t; the rest, e = 360 - t - 2 r, is a pleat folded in half and laid outside along a wall.
 #include "base/quantity.h"
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
@@ -30,7 +30,9 @@ Result<FamilyDrawing> draw_bowl(const ParameterValues& values, const Polygon& sh
   for (int i = 0; i < n; ++i) {
     lines.add(corner(i), corner(i + 1), EdgeKind::valley);
     const Point back = (corner(i - 1) - corner(i)).normalized();
-    const auto turned = [&](double angle) -> Point { return Isometry::rotation_about(Point::Zero(), angle).linear * back; };
+    const auto turned = [&](double angle) -> Point {
+      return Isometry::rotation_about(Point::Zero(), angle).linear * back;
+    };
     lines.ray(corner(i), turned(seam), EdgeKind::mountain);
     lines.ray(corner(i), turned(seam + excess / 2), EdgeKind::valley);
     lines.ray(corner(i), turned(seam + excess), EdgeKind::mountain);
@@ -42,7 +44,8 @@ Result<FamilyDrawing> draw_bowl(const ParameterValues& values, const Polygon& sh
   out.figures.finished_mm = Point{across, wall * std::sin(b)};
   out.figures.inside_mm = {{2 * apothem * scale, 2 * apothem * scale, wall * std::sin(b)}};
   out.figures.pleat_mm = (corner(1) - corner(0)).norm();
-  out.figures.more = {{"rim_width_mm", across}, {"height_mm", wall * std::sin(b)}, {"pleat_deg", excess / 2 * 180 / pi}};
+  out.figures.more = {
+      {"rim_width_mm", across}, {"height_mm", wall * std::sin(b)}, {"pleat_deg", excess / 2 * 180 / pi}};
   return out;
 }
 

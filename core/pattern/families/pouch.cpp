@@ -1,8 +1,9 @@
-// The twist-closing pouch: round a regular n-gon the rest of a larger one is folded in. At a corner of the inner polygon
-// its angle is t = 180 - 360 / n; a pleat of the supplement, 360 / n, leaves the corner, so that the two walls meet the
-// floor at angles that make 180 (Kawasaki): 90 + lean and 90 - lean. The edges are valleys; of the pleat's creases the
-// one nearer to its edge is a valley, the other a mountain (Maekawa), all pleats the same way round, so the flaps lock
-// by a twist. Flaps reach to the middle where the outer polygon's walls are as high as the inner one's apothem.
+// The twist-closing pouch: round a regular n-gon the rest of a larger one is folded in. At a corner of the inner
+// polygon its angle is t = 180 - 360 / n; a pleat of the supplement, 360 / n, leaves the corner, so that the two walls
+// meet the floor at angles that make 180 (Kawasaki): 90 + lean and 90 - lean. The edges are valleys; of the pleat's
+// creases the one nearer to its edge is a valley, the other a mountain (Maekawa), all pleats the same way round, so the
+// flaps lock by a twist. Flaps reach to the middle where the outer polygon's walls are as high as the inner one's
+// apothem.
 #include "base/quantity.h"
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"

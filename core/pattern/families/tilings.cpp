@@ -8,7 +8,9 @@ namespace uc {
 namespace {
 
 constexpr double pi = std::numbers::pi;
-Point at_angle(double r, double degrees) { return r * Point{std::cos(degrees * pi / 180), std::sin(degrees * pi / 180)}; }
+Point at_angle(double r, double degrees) {
+  return r * Point{std::cos(degrees * pi / 180), std::sin(degrees * pi / 180)};
+}
 Tile tile(int sides, const Point& centre, double normal_deg, bool second = false) {
   return {sides, centre, normal_deg * pi / 180, second};
 }
@@ -32,7 +34,8 @@ std::vector<Tiling> made() {
       {"3.12.12",
        {l31212, 0},
        at_angle(l31212, 60),
-       {tile(12, {0, 0}, 0), tile(3, at_angle(l31212 / r3, 30), 210, true), tile(3, at_angle(l31212 / r3, 90), 270, true)}},
+       {tile(12, {0, 0}, 0), tile(3, at_angle(l31212 / r3, 30), 210, true),
+        tile(3, at_angle(l31212 / r3, 90), 270, true)}},
       {"3.4.6.4",
        {l3464, 0},
        at_angle(l3464, 60),

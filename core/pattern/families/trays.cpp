@@ -1,7 +1,7 @@
 // Trays from a rectangle: a floor w x d and walls of height h with a hem of height e folded in over their rims, so the
-// sheet is (w + 2h + 2e) x (d + 2h + 2e). Each corner square folds on its diagonal to a gusset that lies along the inside
-// of an end wall. A lid is a tray whose inside is the box's outside and a clearance: the outside is the inside and two
-// layers of wall on each side (at the ends three, with the gusset).
+// sheet is (w + 2h + 2e) x (d + 2h + 2e). Each corner square folds on its diagonal to a gusset that lies along the
+// inside of an end wall. A lid is a tray whose inside is the box's outside and a clearance: the outside is the inside
+// and two layers of wall on each side (at the ends three, with the gusset).
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -50,8 +50,7 @@ FamilyDrawing tray_of(double w, double d, double h, double hem) {
 Result<FamilyDrawing> draw_tray(const ParameterValues& values, const Polygon& /*sheet*/) {
   const double h = values.at("height");
   const double hem = values.at("hem");
-  if (hem > h)
-    return Error{fmt::format("hem: {} mm is more than the wall's {} mm; type up to {}", hem, h, h)};
+  if (hem > h) return Error{fmt::format("hem: {} mm is more than the wall's {} mm; type up to {}", hem, h, h)};
   return tray_of(values.at("width"), values.at("depth"), h, hem);
 }
 
@@ -59,9 +58,10 @@ Result<FamilyDrawing> draw_lid(const ParameterValues& values, const Polygon& /*s
   const double t = values.at("thickness");
   const double clearance = values.at("clearance");
   if (clearance < t)
-    return Error{fmt::format("clearance: {} mm is less than the paper's thickness, {} mm; type {} or more", clearance, t, t)};
-  FamilyDrawing out = tray_of(values.at("width") + 4 * t + clearance, values.at("depth") + 6 * t + clearance,
-                              values.at("height"), 0);
+    return Error{
+        fmt::format("clearance: {} mm is less than the paper's thickness, {} mm; type {} or more", clearance, t, t)};
+  FamilyDrawing out =
+      tray_of(values.at("width") + 4 * t + clearance, values.at("depth") + 6 * t + clearance, values.at("height"), 0);
   out.figures.more = {{"box_width_mm", values.at("width")}, {"box_depth_mm", values.at("depth")}};
   return out;
 }

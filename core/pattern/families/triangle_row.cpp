@@ -16,12 +16,13 @@ Result<FamilyDrawing> draw_triangles(const ParameterValues& values, const Polygo
 } // namespace
 
 PatternFamily triangle_row_family() {
-  return {"triangle-row",
-          "Rows of triangles",
-          FamilyGroup::tessellation,
-          true,
-          {{"count", "Triangles across", ParameterType::integer, 2, 64, 8, "Sides are the sheet's width over this count."}},
-          draw_triangles};
+  return {
+      "triangle-row",
+      "Rows of triangles",
+      FamilyGroup::tessellation,
+      true,
+      {{"count", "Triangles across", ParameterType::integer, 2, 64, 8, "Sides are the sheet's width over this count."}},
+      draw_triangles};
 }
 
 } // namespace uc

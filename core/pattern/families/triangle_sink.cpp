@@ -87,15 +87,22 @@ Result<FamilyDrawing> draw_sinks(const ParameterValues& values, const Polygon& s
 } // namespace
 
 PatternFamily triangle_sink_family() {
-  return {"triangle-sink",
-          "Triangle sinks",
-          FamilyGroup::tessellation,
-          true,
-          {{"count", "Triangles across", ParameterType::integer, 6, 96, 24, "The grid's triangles over the sheet's width."},
-           {"group", "Group", ParameterType::choice, 0, 3, 3, "How many sinks, joined by their pleats.",
-            {"single", "both-hands", "threefold", "lattice"}},
-           {"apart", "Apart", ParameterType::integer, 2, 12, 4, "Grid steps and a half between neighbouring sinks."}},
-          draw_sinks};
+  return {
+      "triangle-sink",
+      "Triangle sinks",
+      FamilyGroup::tessellation,
+      true,
+      {{"count", "Triangles across", ParameterType::integer, 6, 96, 24, "The grid's triangles over the sheet's width."},
+       {"group",
+        "Group",
+        ParameterType::choice,
+        0,
+        3,
+        3,
+        "How many sinks, joined by their pleats.",
+        {"single", "both-hands", "threefold", "lattice"}},
+       {"apart", "Apart", ParameterType::integer, 2, 12, 4, "Grid steps and a half between neighbouring sinks."}},
+      draw_sinks};
 }
 
 } // namespace uc

@@ -2,8 +2,8 @@
 // the sides that met become the two ends of a pleat. The pleat's creases make the angle f = atan((cos a - k) / sin a)
 // with the sides, so k = cos a - sin a tan f. At each corner of a tile lie its own angle, the supplement of it, f and
 // 180 - f, hence Kawasaki. With f the least of them, the two creases beside it are opposite and the other two alike;
-// so a pleat is one mountain and one valley, its two ends are opposite, and which way round is free for each edge of the
-// tiling. Where tiles can be two-coloured all sides of a tile are alike, else those of the polygons left at the
+// so a pleat is one mountain and one valley, its two ends are opposite, and which way round is free for each edge of
+// the tiling. Where tiles can be two-coloured all sides of a tile are alike, else those of the polygons left at the
 // vertices, where these can be. An n-gon with all sides alike folds flat up to f = 90 - 180 / n.
 #include "base/quantity.h"
 #include "pattern/crease_lines.h"
@@ -99,19 +99,19 @@ Result<FamilyDrawing> draw_tiling(const ParameterValues& values, const Polygon& 
 PatternFamily twist_tiling_family() {
   std::vector<std::string> names;
   for (const Tiling& t : all_tilings()) names.push_back(t.name);
-  return {"twist-tiling",
-          "Twisted tilings",
-          FamilyGroup::tessellation,
-          true,
-          {{"tiling", "Tiling", ParameterType::choice, 0, static_cast<double>(names.size()) - 1, 0,
-            "By the polygons round a corner.", names},
-           {"edges", "Edges across", ParameterType::number, 2, 24, 6, "The tiling's edge is the sheet's width over this."},
-           {"turn", "Turn", ParameterType::degrees, 10, 45, 30, "How far each tile turns: more makes wider pleats."},
-           {"slant", "Slant of the pleats", ParameterType::degrees, 8, 28, 20,
-            "Between a tile's side and the pleat; up to 28, so that tiles of twelve sides can have neighbours."},
-           {"sense", "Sense", ParameterType::choice, 0, 1, 0, "Which way tiles turn, seen from above.",
-            {"left", "right"}}},
-          draw_tiling};
+  return {
+      "twist-tiling",
+      "Twisted tilings",
+      FamilyGroup::tessellation,
+      true,
+      {{"tiling", "Tiling", ParameterType::choice, 0, static_cast<double>(names.size()) - 1, 0,
+        "By the polygons round a corner.", names},
+       {"edges", "Edges across", ParameterType::number, 2, 24, 6, "The tiling's edge is the sheet's width over this."},
+       {"turn", "Turn", ParameterType::degrees, 10, 45, 30, "How far each tile turns: more makes wider pleats."},
+       {"slant", "Slant of the pleats", ParameterType::degrees, 8, 28, 20,
+        "Between a tile's side and the pleat; up to 28, so that tiles of twelve sides can have neighbours."},
+       {"sense", "Sense", ParameterType::choice, 0, 1, 0, "Which way tiles turn, seen from above.", {"left", "right"}}},
+      draw_tiling};
 }
 
 } // namespace uc

@@ -1,6 +1,6 @@
-// Waterbombs: squares with both diagonals and an upright middle line, each row half a square along. Both kinds of vertex
-// have six creases: in a square four valleys and two mountains, at a corner two valleys, which are diagonals, and four
-// mountains, with angles 90, 45, 45, 45, 45, 90 (Kawasaki and Maekawa hold).
+// Waterbombs: squares with both diagonals and an upright middle line, each row half a square along. Both kinds of
+// vertex have six creases: in a square four valleys and two mountains, at a corner two valleys, which are diagonals,
+// and four mountains, with angles 90, 45, 45, 45, 45, 90 (Kawasaki and Maekawa hold).
 #include "pattern/families/all.h"
 
 namespace uc {

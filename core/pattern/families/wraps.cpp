@@ -132,15 +132,16 @@ PatternFamily wrap_family() {
 }
 
 PatternFamily square_wrap_family() {
-  return {"square-wrap",
-          "Wrap on the square grid",
-          FamilyGroup::wrap,
-          false,
-          {{"count", "Units across", ParameterType::integer, 4, 64, 16, "Every crease lies on this grid or its diagonals."},
-           {"hub", "Hub", ParameterType::integer, 1, 32, 4, "Units along its side; the hub stays free for a motif."},
-           {"rows", "Height", ParameterType::integer, 1, 16, 2, "Units from the foot of a wall to its top."},
-           thickness()},
-          draw_square_wrap};
+  return {
+      "square-wrap",
+      "Wrap on the square grid",
+      FamilyGroup::wrap,
+      false,
+      {{"count", "Units across", ParameterType::integer, 4, 64, 16, "Every crease lies on this grid or its diagonals."},
+       {"hub", "Hub", ParameterType::integer, 1, 32, 4, "Units along its side; the hub stays free for a motif."},
+       {"rows", "Height", ParameterType::integer, 1, 16, 2, "Units from the foot of a wall to its top."},
+       thickness()},
+      draw_square_wrap};
 }
 
 } // namespace uc
