@@ -80,6 +80,7 @@ void within(double seconds, const std::string& what, const std::function<void(Pr
 
 void add_assign(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);
+void add_collapse(CLI::App& app, Action& action);
 void add_count(CLI::App& app, Action& action);
 void add_divide(CLI::App& app, Action& action);
 void add_export(CLI::App& app, Action& action);

@@ -65,6 +65,7 @@ int run(int argc, char** argv) {
   Action action;
   add_assign(app, action);
   add_check(app, action);
+  add_collapse(app, action);
   add_count(app, action);
   add_divide(app, action);
   add_export(app, action);

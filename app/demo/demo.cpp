@@ -6,6 +6,7 @@
 #include "pattern/family.h"
 #include "record/run_log.h"
 #include "shell/main_window.h"
+#include "stages/collapse/collapse_stage.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/mark/mark_stage.h"
@@ -149,6 +150,28 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   window.show_stage("pattern");
   workspace.document.change("", [](Project& p) { p.pattern = family_design("wrap"); });
   wrong << shoot("pattern");
+  workspace.document.change("", [](Project& p) {
+    p.pattern = family_design("concentric-pleats", {{"rings", 16}, {"diagonals", 1}});
+  });
+  auto* collapse = static_cast<CollapseStage*>(window.stage("collapse"));
+  const auto closed = [&] {
+    do settle(8);
+    while (collapse->busy());
+  };
+  window.show_stage("collapse");
+  closed();
+  collapse->set_percent(70);
+  collapse->set_shown(CollapseStage::Shown::strain);
+  collapse->compare_orders();
+  closed();
+  wrong << shoot("collapse");
+  workspace.document.change("", [](Project& p) { p.pattern = family_design("chevron"); });
+  closed();
+  collapse->set_percent(40);
+  collapse->set_shown(CollapseStage::Shown::lamp);
+  wrong << shoot("lamp");
+  workspace.document.change("", [](Project& p) { p.pattern = family_design("wrap"); });
+  window.show_stage("pattern");
   FamilyGallery gallery("wrap", &window);
   gallery.resize(1280, 800);
   gallery.show();

@@ -6,6 +6,7 @@
 #include "fold/steps_file.h"
 #include "output/printing.h"
 #include "programme/folding.h"
+#include "stages/collapse/collapse_stage.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
 #include "stages/log/log_stage.h"
@@ -64,6 +65,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   add_stage(new MarkStage(workspace_, this));
   add_stage(new PatternStage(workspace_, this));
   add_stage(new ProveStage(workspace_, this));
+  add_stage(new CollapseStage(workspace_, this));
   add_stage(new FoldStage(workspace_, this));
   add_stage(new LogStage(workspace_, this));
   make_menus();

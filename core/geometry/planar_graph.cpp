@@ -175,7 +175,7 @@ public:
     segments = std::move(pieces);
   }
 
-  /// Proper crossings of pieces, each once. `use(i, k, point)` gets their indices.
+  /// Proper crossings of pieces, each once. `use(i, k, point)` gets their indices and says whether to go on.
   template <class Use> void crossings(const std::vector<Ends>& pieces, Use&& use) const {
     const Buckets buckets(bounding_box(out_.vertices), pieces.size());
     Lists lists(buckets.count());
@@ -207,7 +207,7 @@ public:
           const double b_side = cross(d - c, b - c);
           if (!(a_side > 0 ? b_side < 0 : b_side > 0 && a_side < 0)) continue;
           const Point where = a + (b - a) * (a_side / (a_side - b_side));
-          if (buckets.of(where) == bucket) use(*i, *k, where);
+          if (buckets.of(where) == bucket && !use(*i, *k, where)) return;
         }
       }
     }
@@ -276,6 +276,7 @@ SplitSegments split_segments(const std::vector<Point>& vertices, const std::vect
     std::size_t count = out.crossings.size();
     splitter.crossings(pieces, [&](int i, int k, const Point& p) {
       if (++count <= limits.most_crossings) found.emplace_back(i, k, p);
+      return count <= limits.most_crossings;
     });
     if (count > limits.most_crossings) {
       out.too_many = count;

@@ -35,7 +35,8 @@ struct SplitSegments {
   int merged_vertices = 0;
   int dropped_segments = 0; // shorter than the tolerance
   int split_segments = 0;   // by vertices that lie on them
-  std::size_t too_many = 0; // crossings found, when they are more than allowed; then nothing was split
+  std::size_t too_many =
+      0; // crossings found, when they are more than allowed: it is given up there, with nothing split
 };
 
 struct SplitLimits {

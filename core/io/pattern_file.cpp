@@ -29,8 +29,9 @@ namespace {
 Result<ReadPattern> checked(ReadPattern read, const Progress* progress) {
   if (progress && progress->stopped()) return Error{"line 1: reading was stopped"};
   if (read.healed.too_many == 0) return read;
-  return Error{fmt::format("line 1: its lines cross in {} places, and at most {} can be mended; split the drawing",
-                           read.healed.too_many, most_crossings)};
+  return Error{fmt::format("line 1: its lines cross in more than {} places, which is the most that can be mended; "
+                           "split the drawing",
+                           most_crossings)};
 }
 
 } // namespace

@@ -137,6 +137,9 @@ Project project_from(const JsonReader& r) {
   if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
   if (const auto pre = r.find("pre_crease"))
     p.pre_crease = PrecreaseSpec{pre->word("school", CreaseSchool::needed), pre->flag("both_ways", false)};
+  if (const auto closing = r.find("collapse"))
+    p.closing = {closing->word("order", CollapseOrder::all_at_once),
+                 closing->whole("groups", 1, most_closing_groups, p.closing.groups)};
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
   if (const auto steps = r.find("steps")) {
     p.steps = steps->text();
@@ -184,6 +187,7 @@ std::string project_text(const Project& p) {
             {"pre_crease", p.pre_crease
                                ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
                                : Json(nullptr)},
+            {"collapse", {{"order", name_of(p.closing.order)}, {"groups", p.closing.groups}}},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
   if (!p.steps.empty()) j["steps"] = p.steps;

@@ -421,7 +421,16 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
       if (there.emplace(std::min(from, to), std::max(from, to), c.kind).second) put(s, c.kind, c.rule);
     });
   }
-  out.healed = healed(rough, {.tolerance_mm = 0, .split_crossings = true}, &out.rule_of);
+  HealOptions options;
+  options.split_crossings = true;
+  options.limits.most_crossings = most_crossings;
+  out.healed = healed(rough, options, &out.rule_of);
+  if (out.healed.too_many > 0) {
+    const int last = design.rules.empty() ? 0 : static_cast<int>(design.rules.size());
+    out.wrong.push_back({last, fmt::format("the lines cross in more than {} places; draw fewer, or on a smaller grid.",
+                                           most_crossings)});
+    return out;
+  }
   // Pieces of one crease are numbered along it.
   std::map<std::pair<std::uint64_t, int>, std::vector<std::pair<double, std::size_t>>> pieces;
   for (std::size_t e = 0; e < out.rule_of.size(); ++e) {

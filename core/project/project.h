@@ -2,6 +2,7 @@
 // names; files are read and written in io.
 #pragma once
 
+#include "collapse/stages.h"
 #include "divide/division.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
@@ -26,6 +27,14 @@ struct PlannedReference {
   bool operator==(const PlannedReference&) const = default;
 };
 
+/// In which order the creases of the pattern are driven in the collapse.
+struct ClosingPlan {
+  CollapseOrder order = CollapseOrder::all_at_once;
+  int groups = 4; // stages; one when all close at once
+  bool operator==(const ClosingPlan&) const = default;
+};
+constexpr int most_closing_groups = 16;
+
 struct Project {
   std::string title;
   std::string sheet_name; // as typed, such as "a4/2"
@@ -39,7 +48,8 @@ struct Project {
   GridSpec grid;
   PatternDesign pattern;
   std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
-  std::string steps;                       // a steps file that is folded in place of all these; empty for none
+  ClosingPlan closing;
+  std::string steps; // a steps file that is folded in place of all these; empty for none
   Programme programme;
   std::string note;
   nlohmann::json unknown = nlohmann::json::object(); // the document it was read from; fields of other versions survive

@@ -29,7 +29,7 @@ ParameterValues sample_values(const PatternFamily& family) {
     const Parameter* p = family.parameter(name);
     if (p && p->type != ParameterType::mm) values[name] = std::clamp(most, p->least, p->normal);
   }
-  if (family.name == "relief") values["size"] = 5, values["outlines"] = 1;
+  if (family.name == "relief") values["radius"] = 5, values["outlines"] = 1;
   if (family.name == "square-wrap") values["rows"] = 1, values["hub"] = 2;
   return values;
 }

@@ -62,16 +62,16 @@ private:
 Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& sheet) {
   const double count = values.at("count");
   const int nested = static_cast<int>(values.at("outlines"));
-  const double size = values.at("size");
+  const double size = values.at("radius");
   const double step = values.at("step");
   const Box box = bounding_box(sheet);
   const double cell = box.size().x() / count;
   const double room = box.size().minCoeff() / cell / 2;
   if (size >= room)
-    return Error{fmt::format("size: {} cells from the middle to a corner do not fit on the sheet; type up to {}", size,
-                             std::ceil(room) - 1)};
+    return Error{fmt::format("radius: {} cells from the middle to a corner do not fit on the sheet; type up to {}",
+                             size, std::ceil(room) - 1)};
   if (size - (nested - 1) * step < 1)
-    return Error{fmt::format("outlines: {} within each other, {} apart, need a size of {} or more", nested, step,
+    return Error{fmt::format("outlines: {} within each other, {} apart, need a radius of {} or more", nested, step,
                              (nested - 1) * step + 1)};
   std::vector<double> radii;
   for (int i = 0; i < nested; ++i) radii.push_back(size - i * step);
@@ -97,7 +97,7 @@ PatternFamily relief_family() {
       FamilyGroup::relief,
       false,
       {{"count", "Pleats", ParameterType::integer, 8, 96, 24, "Each is as wide as the sheet over this count."},
-       {"size", "Size of the outline", ParameterType::integer, 2, 40, 8, "Cells from its middle to a corner."},
+       {"radius", "Size of the outline", ParameterType::integer, 2, 40, 8, "Cells from its middle to a corner."},
        {"outlines", "Outlines", ParameterType::integer, 1, 8, 2, "One within the other; each turns the pleats again."},
        {"step", "Apart", ParameterType::integer, 1, 8, 3, "Cells between an outline and the next."}},
       draw_relief};

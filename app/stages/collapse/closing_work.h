@@ -1,0 +1,35 @@
+// A collapse worked out off the interface thread: one state after another from flat to closed.
+#pragma once
+
+#include "collapse/closing.h"
+#include "project/project.h"
+
+#include <memory>
+#include <string>
+
+namespace uc::app {
+
+constexpr int closing_frames = 50; // beside the flat sheet
+
+struct ClosingFrames {
+  std::shared_ptr<const DrawnPattern> drawn; // of which it is the collapse
+  ClosingPlan plan;
+  std::shared_ptr<const FoldMesh> mesh;
+  std::vector<CollapseState> states; // flat first; fewer when it was stopped
+  bool facets_bend = false;
+  std::string error; // why there is nothing
+  [[nodiscard]] bool whole() const { return static_cast<int>(states.size()) == closing_frames + 1; }
+};
+
+ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress);
+
+/// What one order costs: the greatest strain on the whole way.
+struct OrderCost {
+  ClosingPlan plan;
+  double peak_strain = 0;
+  double rms_error_deg = 0; // at the end
+};
+/// Every order by one to eight stages; each is told apart by what it costs.
+std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress);
+
+} // namespace uc::app

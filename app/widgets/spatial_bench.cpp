@@ -1,0 +1,150 @@
+#include "widgets/spatial_bench.h"
+
+#include "base/theme.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace uc::app {
+
+SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent), renderer_(std::make_unique<SpatialRenderer>()) {
+  setObjectName("spatial-bench");
+  setAccessibleName(tr("The sheet in space"));
+}
+
+QString SpatialBench::trouble() const { return renderer_->trouble(); }
+
+void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString& otherwise) {
+  scene_ = std::move(scene);
+  size_mm_ = size_mm;
+  otherwise_ = otherwise;
+  middle_ = {};
+  for (const QVector3D& v : scene_.vertices) middle_ += v / static_cast<float>(scene_.vertices.size());
+  update();
+}
+
+void SpatialBench::set_lamp(const Lamp& lamp) {
+  lamp_ = lamp;
+  update();
+}
+
+void SpatialBench::set_legend(const QStringList& lines) {
+  legend_ = lines;
+  update();
+}
+
+void SpatialBench::spin(double turn_deg, double tilt_deg) {
+  turn_deg_ += turn_deg;
+  tilt_deg_ = std::clamp(tilt_deg_ + tilt_deg, -180.0, 0.0);
+  update();
+}
+
+QTransform SpatialBench::transform() const {
+  return fitted({0, 0}, {0.85 * size_mm_, 0.85 * size_mm_}, {40, 60}, false);
+}
+
+SpatialView SpatialBench::view_for(const QTransform& flat, double ratio) const {
+  QMatrix4x4 spun;
+  if (from_behind_) spun.rotate(180, 0, 1, 0);
+  spun.rotate(static_cast<float>(tilt_deg_), 1, 0, 0);
+  spun.rotate(static_cast<float>(turn_deg_), 0, 0, 1);
+  SpatialView view;
+  view.eye = spun.inverted().mapVector(QVector3D(0, 0, 1)).normalized();
+  spun.translate(-middle_);
+  // The flat transform carries zoom, pan and quarter turns; depth stays in mm.
+  QMatrix4x4 device(static_cast<float>(flat.m11() * ratio), static_cast<float>(flat.m21() * ratio), 0,
+                    static_cast<float>(flat.dx() * ratio), static_cast<float>(flat.m12() * ratio),
+                    static_cast<float>(flat.m22() * ratio), 0, static_cast<float>(flat.dy() * ratio), 0, 0, 1, 0, 0, 0, 0, 1);
+  view.to_device = device * spun;
+  view.reach_mm = 1.5 * size_mm_;
+  return view;
+}
+
+QImage SpatialBench::still(const QSize& pixels) {
+  const double scale = std::min(pixels.width(), pixels.height()) / (1.25 * size_mm_);
+  QTransform flat;
+  flat.translate(pixels.width() / 2.0, pixels.height() / 2.0);
+  flat.scale(scale, -scale);
+  const SpatialView view = view_for(flat, 1);
+  QImage out = renderer_->render(scene_, view, lamp_, pixels);
+  if (!out.isNull()) return out;
+  out = QImage(pixels, QImage::Format_ARGB32_Premultiplied);
+  out.fill(Qt::transparent);
+  QPainter p(&out);
+  p.setRenderHint(QPainter::Antialiasing);
+  paint_scene(p, scene_, view, lamp_);
+  return out;
+}
+
+void SpatialBench::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), current_theme().bench);
+  p.setFont(text_font(10));
+  if (scene_.triangles.empty()) {
+    p.setPen(current_theme().soft_ink);
+    p.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, otherwise_);
+    draw_focus_ring(p);
+    return;
+  }
+  const double ratio = devicePixelRatioF();
+  QImage image = renderer_->render(scene_, view_for(transform(), ratio), lamp_, size() * ratio);
+  if (image.isNull()) {
+    p.setRenderHint(QPainter::Antialiasing);
+    paint_scene(p, scene_, view_for(transform(), 1), lamp_);
+    p.setPen(current_theme().soft_ink);
+    p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
+               tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer_->trouble()));
+  } else {
+    image.setDevicePixelRatio(ratio);
+    p.drawImage(0, 0, image);
+  }
+  p.setPen(current_theme().ink);
+  p.setFont(text_font(10, QFont::DemiBold));
+  p.drawText(QRect(16, 12, width() - 32, 20), Qt::AlignLeft, from_behind_ ? tr("Seen from the underside") : tr("Seen from the face"));
+  p.setFont(text_font(9));
+  int y = 36;
+  for (const QString& line : legend_) {
+    const auto parts = line.split('\t');
+    if (parts.size() == 2) p.fillRect(QRect(16, y + 2, 14, 12), QColor(parts[0]));
+    p.drawText(QRect(parts.size() == 2 ? 36 : 16, y, width() - 52, 18), Qt::AlignLeft | Qt::AlignVCenter, parts.last());
+    y += 18;
+  }
+  draw_focus_ring(p);
+}
+
+void SpatialBench::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton || (event->modifiers() & Qt::ShiftModifier)) return BenchView::mousePressEvent(event);
+  spinning_ = true;
+  spun_from_ = event->position();
+}
+
+void SpatialBench::mouseMoveEvent(QMouseEvent* event) {
+  if (!spinning_) return BenchView::mouseMoveEvent(event);
+  const QPointF d = event->position() - spun_from_;
+  spun_from_ = event->position();
+  spin(0.4 * d.x(), 0.4 * d.y());
+}
+
+void SpatialBench::mouseReleaseEvent(QMouseEvent* event) {
+  if (!std::exchange(spinning_, false)) BenchView::mouseReleaseEvent(event);
+}
+
+void SpatialBench::keyPressEvent(QKeyEvent* event) {
+  switch (event->key()) {
+  case Qt::Key_Left:
+    return spin(-10, 0);
+  case Qt::Key_Right:
+    return spin(10, 0);
+  case Qt::Key_Up:
+    return spin(0, 10);
+  case Qt::Key_Down:
+    return spin(0, -10);
+  default:
+    BenchView::keyPressEvent(event);
+  }
+}
+
+} // namespace uc::app

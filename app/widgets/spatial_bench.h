@@ -1,0 +1,51 @@
+// A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. Drawn with OpenGL where
+// that can be had, else by the painter.
+#pragma once
+
+#include "widgets/bench_view.h"
+#include "widgets/spatial_scene.h"
+
+#include <memory>
+
+namespace uc::app {
+
+class SpatialBench : public BenchView {
+  Q_OBJECT
+public:
+  explicit SpatialBench(QWidget* parent = nullptr);
+
+  /// The sentence stands there instead when the scene is empty. `size_mm` is that of the flat sheet, which fits the view.
+  void show_scene(SpatialScene scene, double size_mm, const QString& otherwise);
+  void set_lamp(const Lamp& lamp);
+  [[nodiscard]] const Lamp& lamp() const { return lamp_; }
+  void set_legend(const QStringList& lines);
+  void spin(double turn_deg, double tilt_deg);
+  /// A picture with a transparent ground.
+  [[nodiscard]] QImage still(const QSize& pixels);
+  /// Why OpenGL is not used; empty when it is.
+  [[nodiscard]] QString trouble() const;
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  [[nodiscard]] QTransform transform() const override;
+
+private:
+  [[nodiscard]] SpatialView view_for(const QTransform& flat, double ratio) const;
+  SpatialScene scene_;
+  double size_mm_ = 240;
+  QVector3D middle_;
+  QString otherwise_;
+  QStringList legend_;
+  Lamp lamp_;
+  double turn_deg_ = -25;
+  double tilt_deg_ = -50;
+  QPointF spun_from_;
+  bool spinning_ = false;
+  std::unique_ptr<SpatialRenderer> renderer_;
+};
+
+} // namespace uc::app

@@ -1,0 +1,68 @@
+// A sheet in space as it is drawn: triangles with a colour for each side, the lines on it, a camera and a lamp. Data for
+// whichever renderer there is.
+#pragma once
+
+#include <QColor>
+#include <QImage>
+#include <QMatrix4x4>
+#include <QVector3D>
+
+#include <array>
+#include <vector>
+
+namespace uc::app {
+
+struct SpatialScene {
+  struct Triangle {
+    std::array<int, 3> corners{};
+    QColor face;
+    QColor underside;
+  };
+  struct Line {
+    int from = 0;
+    int to = 0;
+    QColor colour;
+  };
+  std::vector<QVector3D> vertices; // mm
+  std::vector<Triangle> triangles;
+  std::vector<Line> lines;
+};
+
+struct Lamp {
+  double azimuth_deg = 120; // counter-clockwise from the right, where the light comes from
+  double height_deg = 45;   // above the table
+  double ambient = 0.45;    // of the light that comes from everywhere
+  bool shadows = false;
+  /// Towards the lamp.
+  [[nodiscard]] QVector3D direction() const;
+};
+
+/// From mm in space to device pixels; the third coordinate is nearer to the eye the greater it is.
+struct SpatialView {
+  QMatrix4x4 to_device;
+  QVector3D eye; // towards the eye, in space
+  double reach_mm = 1; // nothing of the scene is farther from the middle
+};
+
+/// Draws the scene with OpenGL 3.3 into a picture, or says why it cannot.
+class SpatialRenderer {
+public:
+  SpatialRenderer();
+  ~SpatialRenderer();
+  SpatialRenderer(const SpatialRenderer&) = delete;
+  SpatialRenderer& operator=(const SpatialRenderer&) = delete;
+
+  /// Why there is no context; empty when there is one.
+  [[nodiscard]] QString trouble() const;
+  /// Transparent where there is no paper. Null when something failed.
+  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp, const QSize& pixels);
+
+private:
+  struct Device;
+  std::unique_ptr<Device> device_;
+};
+
+/// The same without OpenGL: triangles from the farthest to the nearest, no shadows.
+void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView& view, const Lamp& lamp);
+
+} // namespace uc::app

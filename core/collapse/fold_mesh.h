@@ -1,0 +1,41 @@
+// A crease pattern as a mesh that can move in space: triangles, bars along all their edges, and hinges at the edges
+// between two of them. Faces of more than three corners get diagonals, at which they may bend.
+#pragma once
+
+#include "form/crease_pattern.h"
+
+#include <Eigen/Core>
+
+#include <array>
+#include <vector>
+
+namespace uc {
+
+struct FoldMesh {
+  struct Bar {
+    int a = 0;
+    int b = 0;
+    double rest_mm = 0;
+  };
+  struct Hinge {
+    int a = 0; // the axis, from a to b
+    int b = 0;
+    int left = 0; // the third corners of the triangles beside it
+    int right = 0;
+    int edge = -1; // of the pattern; -1 for a diagonal of a face
+    EdgeKind kind = EdgeKind::unfolded;
+    double length_mm = 0;
+  };
+  std::vector<Point> flat; // vertices, mm, numbered as in the pattern
+  std::vector<std::array<int, 3>> triangles;
+  std::vector<int> face_of; // per triangle
+  std::vector<Bar> bars;    // those of the pattern's edges first, in their order
+  std::vector<Hinge> hinges;
+  std::vector<int> hinge_of; // per edge of the pattern; -1 at raw edges
+};
+
+/// Fails for what cannot move as one sheet, with what is wrong and where: no paper, loose parts, holes in a face, open
+/// cuts, edges that cross.
+Result<FoldMesh> fold_mesh(const HealedPattern& pattern);
+
+} // namespace uc

@@ -1,0 +1,273 @@
+#include "collapse/solver.h"
+
+#include "base/index.h"
+
+#include <Eigen/Geometry>
+#include <Eigen/SparseCholesky>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace uc {
+namespace {
+
+constexpr double pi = std::numbers::pi;
+using Vector = Eigen::Vector3d;
+
+/// The fold angle at the edge from a to b, valley positive seen from where triangles run counter-clockwise, and its
+/// gradient at a, b, left and right (Bridson, Marino and Fedkiw 2003).
+struct Dihedral {
+  double angle = 0;
+  std::array<Vector, 4> gradient;
+};
+Dihedral dihedral(const Vector& a, const Vector& b, const Vector& left, const Vector& right) {
+  const Vector e = b - a;
+  const double length = e.norm();
+  const Vector n_left = e.cross(left - a);
+  const Vector n_right = (right - a).cross(e);
+  const double area_left = std::max(n_left.norm(), 1e-300);
+  const double area_right = std::max(n_right.norm(), 1e-300);
+  const Vector u = n_left / area_left;
+  const Vector v = n_right / area_right;
+  Dihedral out;
+  out.angle = std::atan2(v.cross(u).dot(e) / length, u.dot(v));
+  const Vector up_left = length / area_left * u;
+  const Vector up_right = length / area_right * v;
+  const double t_left = (left - a).dot(e) / (length * length);
+  const double t_right = (right - a).dot(e) / (length * length);
+  out.gradient = {-(1 - t_left) * up_left - (1 - t_right) * up_right, -t_left * up_left - t_right * up_right, up_left,
+                  up_right};
+  return out;
+}
+
+} // namespace
+
+struct FoldSolver::State {
+  FoldMesh mesh;
+  double unit_mm = 1;
+  FoldStiffness stiffness;
+  std::vector<Vector> x;         // in units
+  std::vector<double> rest;      // per bar, in units
+  std::vector<double> length;    // per hinge
+  std::vector<double> target;    // per hinge, radians
+  std::vector<double> weight;    // per hinge: 0 for those that move freely
+  std::vector<double> angle;     // per hinge, followed beyond half a turn
+  Eigen::SparseMatrix<double> matrix; // lower half
+  std::vector<std::array<int, 21>> bar_slots;
+  std::vector<std::array<int, 78>> hinge_slots;
+  std::vector<int> diagonal;
+  Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>, Eigen::Lower> factor;
+  double damping = 1e-6;
+  int steps = 0;
+
+  void lay_out();
+  void weigh();
+  [[nodiscard]] double followed(int hinge, double raw) const {
+    const double before = angle[at(hinge)];
+    return raw + 2 * pi * std::round((before - raw) / (2 * pi));
+  }
+  [[nodiscard]] double energy_at(const std::vector<Vector>& y) const;
+  void assemble(Eigen::VectorXd& force);
+  void follow();
+};
+
+void FoldSolver::State::lay_out() {
+  const Eigen::Index n = 3 * static_cast<Eigen::Index>(x.size());
+  std::vector<Eigen::Triplet<double>> places;
+  const auto element = [&](const auto& vertices) {
+    for (std::size_t i = 0; i < vertices.size() * 3; ++i)
+      for (std::size_t k = 0; k <= i; ++k) {
+        const int r = 3 * vertices[i / 3] + static_cast<int>(i % 3);
+        const int c = 3 * vertices[k / 3] + static_cast<int>(k % 3);
+        places.emplace_back(std::max(r, c), std::min(r, c), 1.0);
+      }
+  };
+  const auto ends = [](const FoldMesh::Bar& b) { return std::array{b.a, b.b}; };
+  const auto corners = [](const FoldMesh::Hinge& h) { return std::array{h.a, h.b, h.left, h.right}; };
+  for (const auto& b : mesh.bars) element(ends(b));
+  for (const auto& h : mesh.hinges) element(corners(h));
+  for (int i = 0; i < n; ++i) places.emplace_back(i, i, 1.0);
+  matrix.resize(n, n);
+  matrix.setFromTriplets(places.begin(), places.end());
+  matrix.makeCompressed();
+  const auto slot = [&](int r, int c) {
+    const int row = std::max(r, c);
+    const int column = std::min(r, c);
+    const int* begin = matrix.innerIndexPtr() + matrix.outerIndexPtr()[column];
+    const int* end = matrix.innerIndexPtr() + matrix.outerIndexPtr()[column + 1];
+    return static_cast<int>(std::lower_bound(begin, end, row) - matrix.innerIndexPtr());
+  };
+  const auto slots = [&](const auto& vertices, auto& out) {
+    std::size_t s = 0;
+    for (std::size_t i = 0; i < vertices.size() * 3; ++i)
+      for (std::size_t k = 0; k <= i; ++k)
+        out[s++] = slot(3 * vertices[i / 3] + static_cast<int>(i % 3), 3 * vertices[k / 3] + static_cast<int>(k % 3));
+  };
+  bar_slots.resize(mesh.bars.size());
+  hinge_slots.resize(mesh.hinges.size());
+  for (std::size_t b = 0; b < mesh.bars.size(); ++b) slots(ends(mesh.bars[b]), bar_slots[b]);
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h) slots(corners(mesh.hinges[h]), hinge_slots[h]);
+  for (int i = 0; i < n; ++i) diagonal.push_back(slot(i, i));
+  factor.analyzePattern(matrix);
+}
+
+void FoldSolver::State::weigh() {
+  weight.resize(mesh.hinges.size());
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h)
+    weight[h] = (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
+}
+
+double FoldSolver::State::energy_at(const std::vector<Vector>& y) const {
+  double sum = 0;
+  for (std::size_t b = 0; b < mesh.bars.size(); ++b) {
+    const double d = (y[at(mesh.bars[b].a)] - y[at(mesh.bars[b].b)]).norm() - rest[b];
+    sum += d * d / rest[b];
+  }
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h) {
+    if (std::isnan(target[h])) continue;
+    const auto& hinge = mesh.hinges[h];
+    const double raw = dihedral(y[at(hinge.a)], y[at(hinge.b)], y[at(hinge.left)], y[at(hinge.right)]).angle;
+    const double off = followed(static_cast<int>(h), raw) - target[h];
+    sum += weight[h] * off * off;
+  }
+  return sum / 2;
+}
+
+void FoldSolver::State::assemble(Eigen::VectorXd& force) {
+  double* values = matrix.valuePtr();
+  std::fill(values, values + matrix.nonZeros(), 0.0);
+  force.setZero(matrix.rows());
+  for (std::size_t b = 0; b < mesh.bars.size(); ++b) {
+    const int va = mesh.bars[b].a;
+    const int vb = mesh.bars[b].b;
+    const Vector d = x[at(va)] - x[at(vb)];
+    const double l = std::max(d.norm(), 1e-12);
+    const Vector u = d / l;
+    const double stretch = (l - rest[b]) / rest[b];
+    force.segment<3>(3 * va) -= stretch * u;
+    force.segment<3>(3 * vb) += stretch * u;
+    // In tension a bar also resists being turned; in compression it does not push back (Gauss-Newton's part alone).
+    const Eigen::Matrix3d k = u * u.transpose() / rest[b] +
+                              std::max(0.0, stretch) / l * (Eigen::Matrix3d::Identity() - u * u.transpose());
+    std::size_t s = 0;
+    for (int i = 0; i < 6; ++i)
+      for (int j = 0; j <= i; ++j) values[bar_slots[b][s++]] += ((i < 3) == (j < 3) ? 1 : -1) * k(i % 3, j % 3);
+  }
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h) {
+    if (std::isnan(target[h])) continue;
+    const auto& hinge = mesh.hinges[h];
+    const std::array<int, 4> v{hinge.a, hinge.b, hinge.left, hinge.right};
+    const Dihedral d = dihedral(x[at(v[0])], x[at(v[1])], x[at(v[2])], x[at(v[3])]);
+    const double off = followed(static_cast<int>(h), d.angle) - target[h];
+    std::array<double, 12> g{};
+    for (std::size_t i = 0; i < 12; ++i) g[i] = d.gradient[i / 3][static_cast<Eigen::Index>(i % 3)];
+    for (std::size_t i = 0; i < 12; ++i) force[3 * v[i / 3] + static_cast<int>(i % 3)] -= weight[h] * off * g[i];
+    std::size_t s = 0;
+    for (std::size_t i = 0; i < 12; ++i)
+      for (std::size_t k = 0; k <= i; ++k) values[hinge_slots[h][s++]] += weight[h] * g[i] * g[k];
+  }
+}
+
+void FoldSolver::State::follow() {
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h) {
+    const auto& hinge = mesh.hinges[h];
+    angle[h] = followed(static_cast<int>(h),
+                        dihedral(x[at(hinge.a)], x[at(hinge.b)], x[at(hinge.left)], x[at(hinge.right)]).angle);
+  }
+}
+
+FoldSolver::FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness) : state_(std::make_unique<State>()) {
+  State& s = *state_;
+  s.mesh = mesh;
+  s.stiffness = stiffness;
+  double sum = 0;
+  for (const auto& b : mesh.bars) sum += b.rest_mm;
+  s.unit_mm = sum / static_cast<double>(mesh.bars.size());
+  for (const Point& p : mesh.flat) s.x.emplace_back(p.x() / s.unit_mm, p.y() / s.unit_mm, 0);
+  for (const auto& b : mesh.bars) s.rest.push_back(b.rest_mm / s.unit_mm);
+  for (const auto& h : mesh.hinges) s.length.push_back(h.length_mm / s.unit_mm);
+  s.target.assign(mesh.hinges.size(), 0);
+  s.angle.assign(mesh.hinges.size(), 0);
+  s.weigh();
+  s.lay_out();
+}
+FoldSolver::~FoldSolver() = default;
+FoldSolver::FoldSolver(FoldSolver&&) noexcept = default;
+FoldSolver& FoldSolver::operator=(FoldSolver&&) noexcept = default;
+
+void FoldSolver::drive(const std::vector<std::optional<double>>& target_deg) {
+  for (std::size_t h = 0; h < state_->target.size(); ++h)
+    state_->target[h] = target_deg[h] ? *target_deg[h] * pi / 180 : std::nan("");
+}
+
+void FoldSolver::set_stiffness(const FoldStiffness& stiffness) {
+  state_->stiffness = stiffness;
+  state_->weigh();
+}
+
+double FoldSolver::step() {
+  State& s = *state_;
+  Eigen::VectorXd force;
+  s.assemble(force);
+  const std::vector<double> values(s.matrix.valuePtr(), s.matrix.valuePtr() + s.matrix.nonZeros());
+  const double before = s.energy_at(s.x);
+  for (int attempt = 0; attempt < 12; ++attempt) {
+    std::copy(values.begin(), values.end(), s.matrix.valuePtr());
+    for (const int d : s.diagonal) s.matrix.valuePtr()[d] += s.damping;
+    s.factor.factorize(s.matrix);
+    ++s.steps;
+    if (s.factor.info() == Eigen::Success) {
+      const Eigen::VectorXd move = s.factor.solve(force);
+      // A step longer than half an edge leaves the ground on which it was worked out.
+      double most = 0;
+      for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm());
+      if (std::isfinite(most)) {
+        const double scale = most > 0.3 ? 0.3 / most : 1;
+        std::vector<Vector> tried = s.x;
+        for (std::size_t v = 0; v < tried.size(); ++v) tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
+        const double after = s.energy_at(tried);
+        if (std::isfinite(after) && after <= before) {
+          s.x = std::move(tried);
+          s.follow();
+          s.damping = std::max(1e-9, s.damping / 4);
+          return scale * most * s.unit_mm;
+        }
+      }
+    }
+    s.damping = std::min(1e3, s.damping * 8);
+  }
+  return 0;
+}
+
+bool FoldSolver::rest(double still_mm, int most_steps, const Progress* progress) {
+  for (int i = 0; i < most_steps; ++i) {
+    if (progress && progress->late()) return false;
+    if (step() < still_mm) return true;
+  }
+  return false;
+}
+
+std::vector<Eigen::Vector3d> FoldSolver::vertices() const {
+  std::vector<Vector> out;
+  for (const Vector& v : state_->x) out.push_back(state_->unit_mm * v);
+  return out;
+}
+void FoldSolver::set_vertices(const std::vector<Eigen::Vector3d>& vertices) {
+  for (std::size_t v = 0; v < vertices.size(); ++v) state_->x[v] = vertices[v] / state_->unit_mm;
+  state_->follow();
+}
+double FoldSolver::angle_deg(int hinge) const { return state_->angle[at(hinge)] * 180 / pi; }
+double FoldSolver::strain(int bar) const {
+  const auto& b = state_->mesh.bars[at(bar)];
+  return (state_->x[at(b.a)] - state_->x[at(b.b)]).norm() / state_->rest[at(bar)] - 1;
+}
+double FoldSolver::max_strain() const {
+  double most = 0;
+  for (int b = 0; b < static_cast<int>(state_->mesh.bars.size()); ++b) most = std::max(most, std::abs(strain(b)));
+  return most;
+}
+double FoldSolver::energy() const { return state_->energy_at(state_->x); }
+int FoldSolver::steps() const { return state_->steps; }
+
+} // namespace uc

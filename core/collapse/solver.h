@@ -1,0 +1,52 @@
+// The sheet closing in space: bars that resist stretching and hinges driven to angles (the bar-and-hinge model, Schenk and
+// Guest 2011, Liu and Paulino 2017), brought to rest by damped Gauss-Newton steps. The matrix of a step has the same places
+// whatever the shape, so its ordering and its symbolic factor are worked out once (sparse Cholesky). Nothing is random:
+// the same pattern and targets give the same shape.
+#pragma once
+
+#include "base/parallel.h"
+#include "collapse/fold_mesh.h"
+
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace uc {
+
+/// Stiffnesses over that of the bars, per unit of length where the mean edge is the unit.
+struct FoldStiffness {
+  double crease = 1e-5;
+  double facet = 1e-2; // of diagonals and edges that are not folded; bends of a thousandth of a crease's error
+};
+
+class FoldSolver {
+public:
+  FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness);
+  ~FoldSolver();
+  FoldSolver(FoldSolver&&) noexcept;
+  FoldSolver& operator=(FoldSolver&&) noexcept;
+
+  /// Per hinge, degrees: valley positive, mountain negative, 180 closed; nothing for hinges that move freely.
+  void drive(const std::vector<std::optional<double>>& target_deg);
+  void set_stiffness(const FoldStiffness& stiffness);
+  /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mm. A step that would not
+  /// be finite is not made, and 0 comes back.
+  double step();
+  /// Steps until no vertex moves by more than `still_mm`, at most so many. False when they were not enough.
+  bool rest(double still_mm, int most_steps, const Progress* progress = nullptr);
+
+  [[nodiscard]] std::vector<Eigen::Vector3d> vertices() const; // mm
+  void set_vertices(const std::vector<Eigen::Vector3d>& vertices);
+  [[nodiscard]] double angle_deg(int hinge) const;
+  /// (L - L0) / L0 per bar.
+  [[nodiscard]] double strain(int bar) const;
+  [[nodiscard]] double max_strain() const;
+  [[nodiscard]] double energy() const;
+  [[nodiscard]] int steps() const;
+
+private:
+  struct State;
+  std::unique_ptr<State> state_;
+};
+
+} // namespace uc

@@ -1,0 +1,93 @@
+#include "collapse/stages.h"
+
+#include "base/index.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace uc {
+
+std::vector<CollapseStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups) {
+  const Box box = bounding_box(mesh.flat);
+  std::vector<std::pair<double, int>> ranked;
+  for (const auto& h : mesh.hinges) {
+    if (h.edge < 0 || !folds(h.kind)) continue;
+    const Point middle = (mesh.flat[at(h.a)] + mesh.flat[at(h.b)]) / 2;
+    const double radius = (middle - box.centre()).cwiseQuotient(box.size()).cwiseAbs().maxCoeff();
+    const double rank = order == CollapseOrder::outside_in       ? -radius
+                        : order == CollapseOrder::inside_out     ? radius
+                        : order == CollapseOrder::one_side_first ? middle.x() / box.size().x()
+                                                                 : 0;
+    ranked.emplace_back(rank, h.edge);
+  }
+  if (ranked.empty()) return {};
+  std::sort(ranked.begin(), ranked.end());
+  if (order == CollapseOrder::all_at_once) groups = 1;
+  groups = std::clamp(groups, 1, static_cast<int>(ranked.size()));
+  const double low = ranked.front().first;
+  const double high = ranked.back().first;
+  std::vector<CollapseStage> out(at(groups));
+  for (const auto& [rank, edge] : ranked) {
+    const double part = high > low ? (rank - low) / (high - low) : 0;
+    out[at(std::min(groups - 1, static_cast<int>(part * groups)))].creases.push_back(edge);
+  }
+  std::erase_if(out, [](const CollapseStage& s) { return s.creases.empty(); });
+  // Each begins when the one before it is half done.
+  const double length = 2.0 / (static_cast<double>(out.size()) + 1);
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    out[i].from = static_cast<double>(i) * length / 2;
+    out[i].to = std::min(1.0, out[i].from + length);
+  }
+  return out;
+}
+
+Status check_stages(const FoldMesh& mesh, const std::vector<CollapseStage>& stages) {
+  for (std::size_t i = 0; i < stages.size(); ++i) {
+    const CollapseStage& s = stages[i];
+    const auto wrong = [&](const std::string& what) { return Error{fmt::format("stage {}: {}", i + 1, what)}; };
+    if (!(s.from >= 0 && s.to <= 1 && s.from < s.to)) return wrong("from must be less than to, both from 0 to 1");
+    if (!(s.percent >= 0 && s.percent <= 100)) return wrong("percent is 0 to 100");
+    if (s.creases.empty()) return wrong("it names no creases");
+    for (const int e : s.creases) {
+      if (e < 0 || e >= static_cast<int>(mesh.hinge_of.size()) || mesh.hinge_of[at(e)] < 0)
+        return wrong(fmt::format("edge {} is not a crease", e));
+      const EdgeKind kind = mesh.hinges[at(mesh.hinge_of[at(e)])].kind;
+      if (kind != EdgeKind::mountain && kind != EdgeKind::valley)
+        return wrong(fmt::format("edge {} is neither mountain nor valley", e));
+      for (std::size_t k = 0; k < i; ++k) {
+        const auto& other = stages[k];
+        if (std::find(other.creases.begin(), other.creases.end(), e) != other.creases.end() && other.from < s.to &&
+            s.from < other.to)
+          return wrong(fmt::format("edge {} is driven by stage {} at the same time", e, k + 1));
+      }
+    }
+  }
+  return Done{};
+}
+
+std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<CollapseStage>& stages,
+                                              double part) {
+  std::vector<double> closed(mesh.hinges.size(), stages.empty() ? part : 0); // parts of the full angle
+  std::vector<const CollapseStage*> order;
+  for (const CollapseStage& s : stages) order.push_back(&s);
+  std::stable_sort(order.begin(), order.end(), [](const auto* a, const auto* b) { return a->from < b->from; });
+  for (const CollapseStage* s : order) {
+    if (part <= s->from) continue;
+    const double t = std::min(1.0, (part - s->from) / (s->to - s->from));
+    for (const int e : s->creases) {
+      double& c = closed[at(mesh.hinge_of[at(e)])];
+      c += t * (s->percent / 100 - c); // from where the stage before left it
+    }
+  }
+  std::vector<std::optional<double>> out(mesh.hinges.size());
+  for (std::size_t h = 0; h < out.size(); ++h) {
+    const EdgeKind kind = mesh.hinges[h].kind;
+    if (kind == EdgeKind::undirected) continue;
+    out[h] = kind == EdgeKind::valley ? 180 * closed[h] : kind == EdgeKind::mountain ? -180 * closed[h] : 0;
+  }
+  return out;
+}
+
+} // namespace uc

@@ -1,0 +1,272 @@
+// The sheet closing in space against closed forms: degree-4 vertices in both modes, the chevron, patterns that fold flat
+// against their proved folded form; and what cannot move is refused with its place.
+#include "patterns.h"
+#include "runner.h"
+
+#include "collapse/closing.h"
+#include "form/proof.h"
+#include "io/solid_files.h"
+#include "io/stages_json.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <cstring>
+#include <random>
+
+using namespace uc;
+
+namespace {
+
+constexpr double degree = 3.14159265358979323846 / 180;
+double tan_half(double deg) { return std::tan(deg * degree / 2); }
+
+FoldMesh mesh_of(const CreasePattern& pattern) {
+  auto mesh = fold_mesh(healed(pattern));
+  if (!mesh) qFatal("%s", mesh.error().c_str());
+  return std::move(mesh).value();
+}
+CreasePattern family(const char* name, ParameterValues values) {
+  const DrawnPattern d = drawn_pattern(family_design(name, std::move(values)), Sheet().outline());
+  if (!d.wrong.empty()) qFatal("%s", d.wrong[0].sentence.c_str());
+  return d.healed.pattern;
+}
+/// Sectors a, b, 180 - a, 180 - b; crease i follows sector i.
+CreasePattern four_creases(double a, double b, const char* kinds) {
+  CreasePattern p;
+  p.vertices.emplace_back(0, 0);
+  const double at[] = {a, a + b, 180 + b, 360};
+  for (const double deg : at) p.vertices.emplace_back(100 * std::cos(deg * degree), 100 * std::sin(deg * degree));
+  for (int i = 0; i < 4; ++i) p.edges.push_back({0, i + 1, kinds[i] == 'M' ? EdgeKind::mountain : EdgeKind::valley});
+  for (int i = 0; i < 4; ++i) p.edges.push_back({i + 1, (i + 1) % 4 + 1, EdgeKind::raw});
+  return p;
+}
+
+} // namespace
+
+class CollapseTest : public QObject {
+  Q_OBJECT
+private slots:
+  void degree_four_vertices_follow_their_closed_forms_data() {
+    QTest::addColumn<double>("a");
+    QTest::addColumn<double>("b");
+    QTest::addColumn<QString>("kinds");
+    QTest::addColumn<int>("mode");
+    // Mode 1: creases 1 and 3 opposite, 2 and 4 alike; mode 2 the other way round.
+    for (const auto& [a, b, kinds, mode] :
+         {std::tuple{60.0, 80.0, "MVVV", 1}, std::tuple{60.0, 80.0, "MMMV", 2}, std::tuple{50.0, 75.0, "VMMM", 1},
+          std::tuple{75.0, 50.0, "VVVM", 2}, std::tuple{70.0, 65.0, "VMMM", 1}, std::tuple{100.0, 70.0, "VVVM", 2}})
+      QTest::addRow("%g %g %s", a, b, kinds) << a << b << QString(kinds) << mode;
+  }
+  void degree_four_vertices_follow_their_closed_forms() {
+    QFETCH(double, a);
+    QFETCH(double, b);
+    QFETCH(QString, kinds);
+    QFETCH(int, mode);
+    Closing closing(mesh_of(four_creases(a, b, kinds.toLatin1().constData())));
+    for (int i = 1; i <= 10; ++i) {
+      QVERIFY(closing.go_to(i / 10.5));
+      const CollapseState s = closing.state();
+      QVERIFY2(s.max_strain < 1e-3, qPrintable(QString::number(s.max_strain)));
+      const auto& g = s.angle_deg;
+      const double ratio = mode == 1 ? -std::cos((a + b) / 2 * degree) / std::cos((a - b) / 2 * degree)
+                                     : -std::sin((a + b) / 2 * degree) / std::sin((a - b) / 2 * degree);
+      const QString what = QString("%1 %2 %3 %4").arg(g[0]).arg(g[1]).arg(g[2]).arg(g[3]);
+      QVERIFY2(std::abs(g[2] - (mode == 1 ? -g[0] : g[0])) < 0.5, qPrintable(what));
+      QVERIFY2(std::abs(g[3] - (mode == 1 ? g[1] : -g[1])) < 0.5, qPrintable(what));
+      const double wanted = 2 * std::atan(tan_half(g[1]) * ratio) / degree;
+      QVERIFY2(std::abs(g[0] - wanted) < 0.5, qPrintable(what + QString(": %1").arg(wanted)));
+    }
+  }
+
+  /// tan(zigzag / 2) = tan(straight / 2) / cos(a), in size, all over the panel.
+  void the_chevron_follows_its_closed_form() {
+    const CreasePattern p = family("zigzag-row", {{"columns", 4}, {"rows", 4}, {"angle", 60}});
+    const PatternGraph graph = graph_of(p);
+    Closing closing(mesh_of(p));
+    for (int i = 1; i <= 10; ++i) {
+      QVERIFY(closing.go_to(i / 10.5));
+      const CollapseState s = closing.state();
+      QVERIFY(s.max_strain < 1e-3);
+      double zigzag = 0;
+      double straight = 0;
+      for (std::size_t e = 0; e < p.edges.size(); ++e) {
+        // What has no vertex inside the paper moves by itself.
+        const auto inside = [&](int v) { return graph.interior[static_cast<std::size_t>(v)] != 0; };
+        if (!folds(p.edges[e].kind) || (!inside(p.edges[e].from) && !inside(p.edges[e].to))) continue;
+        const Segment at = p.segment(static_cast<int>(e));
+        double& angle = std::abs(at.to.x() - at.from.x()) < 1e-6 ? straight : zigzag;
+        if (angle == 0) angle = std::abs(s.angle_deg[e]);
+        QVERIFY(std::abs(angle - std::abs(s.angle_deg[e])) < 0.5);
+      }
+      const double wanted = 2 * std::atan(tan_half(straight) / std::cos(60 * degree)) / degree;
+      QVERIFY2(std::abs(zigzag - wanted) < 0.5, qPrintable(QString("%1 %2 %3").arg(zigzag).arg(straight).arg(wanted)));
+    }
+  }
+
+  /// Fully closed, what folds flat is as large as its proved folded form, and no paper is strained.
+  void what_folds_flat_closes_to_its_folded_form_data() {
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<double>("count");
+    for (const auto& [n, c] : {std::pair{"map", 4.0}, std::pair{"chevron", 6.0}, std::pair{"turned-pleats", 6.0}})
+      QTest::newRow(n) << QString(n) << c;
+  }
+  void what_folds_flat_closes_to_its_folded_form() {
+    QFETCH(QString, name);
+    QFETCH(double, count);
+    const CreasePattern p = family(name.toUtf8().constData(), {{"count", count}});
+    const auto form = folded_form(p, graph_of(p));
+    Closing closing(mesh_of(p));
+    QVERIFY(closing.go_to(1));
+    const CollapseState s = closing.state();
+    QVERIFY(s.max_strain < 1e-6 && s.rms_error_deg < 1e-3);
+    // Distances do not depend on how the piece lies.
+    for (std::size_t i = 0; i < p.vertices.size(); i += 3)
+      for (std::size_t k = 0; k < i; k += 2)
+        QVERIFY(std::abs((s.vertices[i] - s.vertices[k]).norm() - (form->vertices[i] - form->vertices[k]).norm()) < 0.01);
+  }
+
+  void the_saddle_stands_on_two_corners() {
+    Closing closing(mesh_of(family("concentric-pleats", {{"rings", 16}})));
+    QVERIFY(closing.go_to(0.6));
+    const CollapseState s = closing.state();
+    QVERIFY(closing.facets_bend());
+    QVERIFY2(s.max_strain < 0.01, qPrintable(QString::number(s.max_strain)));
+    // Corner heights over their common plane, which alternate.
+    const auto& flat = closing.mesh().flat;
+    std::vector<Eigen::Vector3d> corners;
+    for (const Point& c : {Point{0, 0}, Point{240, 0}, Point{240, 240}, Point{0, 240}})
+      for (std::size_t v = 0; v < flat.size(); ++v)
+        if ((flat[v] - c).norm() < 1e-6) corners.push_back(s.vertices[v]);
+    QCOMPARE(corners.size(), std::size_t{4});
+    const Eigen::Vector3d apart = (corners[0] + corners[2]) / 2 - (corners[1] + corners[3]) / 2;
+    const Eigen::Vector3d up = apart.normalized();
+    Eigen::Vector3d middle = Eigen::Vector3d::Zero();
+    for (std::size_t v = 0; v < flat.size(); ++v)
+      if ((flat[v] - Point(120, 120)).norm() < 1e-6) middle = s.vertices[v];
+    const auto height = [&](std::size_t i) { return up.dot(corners[i] - middle); };
+    QVERIFY(height(0) > 0 && height(2) > 0 && height(1) < 0 && height(3) < 0);
+    QVERIFY2(std::abs(height(0) - height(2)) < 0.01 * apart.norm(), qPrintable(QString::number(height(0) - height(2))));
+    QVERIFY2(std::abs(height(1) - height(3)) < 0.01 * apart.norm(), qPrintable(QString::number(height(1) - height(3))));
+    QVERIFY(std::abs((corners[0] - corners[2]).norm() - (corners[1] - corners[3]).norm()) < 5);
+    QVERIFY(apart.norm() > 40);
+  }
+
+  void the_same_again_is_the_same() {
+    const FoldMesh mesh = mesh_of(family("waterbomb", {{"across", 2}}));
+    const auto end = [&] {
+      Closing closing(mesh);
+      closing.go_to(0.5);
+      return closing.state().vertices;
+    };
+    const auto one = end();
+    const auto two = end();
+    for (std::size_t v = 0; v < one.size(); ++v) QVERIFY(one[v] == two[v]);
+  }
+
+  void energy_never_rises_and_stays_finite() {
+    std::mt19937 random(3);
+    for (const char* name : {"square-twists", "triangle-sink", "concentric-pleats"}) {
+      const FoldMesh mesh = mesh_of(family(name, {}));
+      FoldSolver solver(mesh, {});
+      std::vector<std::optional<double>> targets(mesh.hinges.size());
+      for (auto& t : targets) t = std::uniform_real_distribution<double>(-180, 180)(random); // contradicting each other
+      solver.drive(targets);
+      double before = solver.energy();
+      for (int i = 0; i < 60; ++i) {
+        solver.step();
+        QVERIFY(std::isfinite(solver.energy()) && solver.energy() <= before * (1 + 1e-12));
+        before = solver.energy();
+      }
+    }
+  }
+
+  void stages_drive_creases_in_their_order() {
+    const FoldMesh mesh = mesh_of(family("map", {{"count", 4}}));
+    for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first,
+                                      CollapseOrder::all_at_once}) {
+      const auto stages = stages_in_order(mesh, order, 4);
+      QVERIFY(check_stages(mesh, stages));
+      QVERIFY(std::abs(stages.back().to - 1) < 1e-12 && stages.front().from == 0);
+      std::size_t creases = 0;
+      for (const auto& s : stages) creases += s.creases.size();
+      QCOMPARE(creases, static_cast<std::size_t>(std::count_if(mesh.hinges.begin(), mesh.hinges.end(),
+                                                               [](const auto& h) { return folds(h.kind); })));
+      const auto end = targets_at(mesh, stages, 1);
+      for (std::size_t h = 0; h < end.size(); ++h)
+        QVERIFY(std::abs(std::abs(*end[h]) - (folds(mesh.hinges[h].kind) ? 180 : 0)) < 1e-9);
+      const auto back = parse_stages(stages_json(stages));
+      QVERIFY(back && back->size() == stages.size() && (*back)[0].creases == stages[0].creases);
+    }
+    // A second stage goes on from where the first one ended.
+    int crease = 0;
+    while (mesh.hinge_of[static_cast<std::size_t>(crease)] < 0) ++crease;
+    const std::vector<CollapseStage> two{{{crease}, 0, 0.5, 50}, {{crease}, 0.5, 1, 90}};
+    const auto h = static_cast<std::size_t>(mesh.hinge_of[static_cast<std::size_t>(crease)]);
+    QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 0.25)[h]) - 45) < 1e-9);
+    QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 0.75)[h]) - 126) < 1e-9);
+    QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 1)[h]) - 162) < 1e-9);
+    for (const auto& [bad, says] : {std::pair{std::vector<CollapseStage>{{{crease}, 0.5, 0.5, 100}}, "from must be less"},
+                                    std::pair{std::vector<CollapseStage>{{{99999}, 0, 1, 100}}, "not a crease"},
+                                    std::pair{std::vector<CollapseStage>{{{}, 0, 1, 100}}, "no creases"},
+                                    std::pair{std::vector<CollapseStage>{{{crease}, 0, 0.6, 50}, {{crease}, 0.5, 1, 90}}, "same time"}}) {
+      const auto ok = check_stages(mesh, bad);
+      QVERIFY2(!ok && QString::fromStdString(ok.error()).contains(says), says);
+    }
+  }
+
+  void what_cannot_move_is_refused_with_its_place() {
+    const auto refused = [](const CreasePattern& p) {
+      const auto mesh = fold_mesh(healed(p));
+      return mesh ? QString() : QString::fromStdString(mesh.error());
+    };
+    CreasePattern square;
+    square.vertices = {{0, 0}, {100, 0}, {100, 100}, {0, 100}, {30, 40}, {70, 40}};
+    for (int i = 0; i < 4; ++i) square.edges.push_back({i, (i + 1) % 4, EdgeKind::raw});
+    CreasePattern cut = square;
+    cut.edges.push_back({0, 4, EdgeKind::valley});
+    cut.edges.push_back({4, 5, EdgeKind::cut});
+    cut.edges.push_back({5, 2, EdgeKind::valley});
+    QVERIFY2(refused(cut).contains("open cut lies at 50, 40"), qPrintable(refused(cut)));
+    CreasePattern crossed = testing::map_pattern(1, 1);
+    crossed.edges.push_back({0, 3, EdgeKind::valley});
+    crossed.edges.push_back({1, 2, EdgeKind::valley});
+    QVERIFY(refused(crossed).contains("cross at 5, 5"));
+    CreasePattern apart = square;
+    for (int i = 0; i < 4; ++i) apart.vertices.emplace_back(square.vertices[static_cast<std::size_t>(i)] + Point(300, 0));
+    for (int i = 0; i < 4; ++i) apart.edges.push_back({6 + i, 6 + (i + 1) % 4, EdgeKind::raw});
+    QVERIFY2(refused(apart).contains("nowhere"), qPrintable(refused(apart)));
+    QVERIFY(refused(CreasePattern{}).contains("no paper"));
+  }
+
+  /// Read back by code of its own: counts, bounds, both colours.
+  void models_are_what_they_say() {
+    const FoldMesh mesh = mesh_of(family("chevron", {{"count", 4}}));
+    Closing closing(mesh);
+    closing.go_to(0.4);
+    const auto vertices = closing.state().vertices;
+    const SpatialSheet sheet{mesh, vertices, "panel"};
+    const std::string obj = solid_file(SolidFormat::obj, sheet);
+    QCOMPARE(QString::fromStdString(obj).count("\nv "), static_cast<int>(vertices.size()));
+    QCOMPARE(QString::fromStdString(obj).count("\nf "), static_cast<int>(mesh.triangles.size()));
+    const std::string stl = solid_file(SolidFormat::stl, sheet);
+    QCOMPARE(stl.size(), 84 + 50 * mesh.triangles.size());
+    const std::string glb = solid_file(SolidFormat::glb, sheet);
+    const auto word = [&](std::size_t at) {
+      std::uint32_t v = 0;
+      std::memcpy(&v, glb.data() + at, 4);
+      return v;
+    };
+    QCOMPARE(static_cast<std::size_t>(word(8)), glb.size());
+    const auto document = nlohmann::json::parse(glb.substr(20, word(12)));
+    QCOMPARE(document["materials"].size(), std::size_t{2});
+    QCOMPARE(document["meshes"][0]["primitives"].size(), std::size_t{2});
+    QCOMPARE(document["accessors"][0]["count"].get<std::size_t>(), 3 * mesh.triangles.size());
+    QCOMPARE(document["buffers"][0]["byteLength"].get<std::size_t>(), static_cast<std::size_t>(word(20 + word(12))));
+  }
+};
+
+UC_TEST(CollapseTest)
+#include "collapse_test.moc"
