@@ -23,7 +23,7 @@ struct CollapseOptions {
   bool json = false;
 };
 
-std::vector<CollapseStage> stages_of(const std::string& file) {
+std::vector<DriveStage> stages_of(const std::string& file) {
   const auto text = read_file(file);
   if (!text) throw CallError{"--stages: " + text.error()};
   const auto stages = parse_stages(*text);
@@ -56,11 +56,12 @@ int run(const CollapseOptions& o) {
   const HealedPattern pattern = read_pattern(o.source);
   const auto mesh = fold_mesh(pattern);
   if (!mesh) throw CallError{fmt::format("{}: {}", o.source.file, mesh.error())};
-  std::vector<CollapseStage> stages;
+  std::vector<DriveStage> stages;
   if (!o.stages.empty()) stages = stages_of(o.stages);
   if (!o.order.empty()) {
     const auto order = named<CollapseOrder>(o.order);
-    if (!order) throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
+    if (!order)
+      throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
     stages = stages_in_order(*mesh, *order, whole_option("--groups", o.groups, 1, 64));
   }
   if (const auto ok = check_stages(*mesh, stages); !ok)
@@ -76,7 +77,8 @@ int run(const CollapseOptions& o) {
   if (!o.json) {
     out() << fmt::format("{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}.\n",
                          title_of(o.source), o.percent, 100 * state.max_strain, state.rms_error_deg,
-                         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg) : "");
+                         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg)
+                                                : "");
     return done;
   }
   Json vertices = Json::array();

@@ -93,5 +93,6 @@ void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
 void add_solid(CLI::App& app, Action& action);
 void add_steps(CLI::App& app, Action& action);
+void add_units(CLI::App& app, Action& action);
 
 } // namespace uc::cli

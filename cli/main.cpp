@@ -78,6 +78,7 @@ int run(int argc, char** argv) {
   add_reference(app, action);
   add_solid(app, action);
   add_steps(app, action);
+  add_units(app, action);
   if (argc > 1 && argv[1][0] != '-' &&
       app.get_subcommands([&](const CLI::App* c) { return c->check_name(argv[1]); }).empty())
     return complain(one_line(fmt::format("\"{}\" is not a command; see under-crease-cli --help", argv[1]), argc, argv));

@@ -57,7 +57,8 @@ SpatialView SpatialBench::view_for(const QTransform& flat, double ratio) const {
   // The flat transform carries zoom, pan and quarter turns; depth stays in mm.
   QMatrix4x4 device(static_cast<float>(flat.m11() * ratio), static_cast<float>(flat.m21() * ratio), 0,
                     static_cast<float>(flat.dx() * ratio), static_cast<float>(flat.m12() * ratio),
-                    static_cast<float>(flat.m22() * ratio), 0, static_cast<float>(flat.dy() * ratio), 0, 0, 1, 0, 0, 0, 0, 1);
+                    static_cast<float>(flat.m22() * ratio), 0, static_cast<float>(flat.dy() * ratio), 0, 0, 1, 0, 0, 0,
+                    0, 1);
   view.to_device = device * spun;
   view.reach_mm = 1.5 * size_mm_;
   return view;
@@ -103,7 +104,8 @@ void SpatialBench::paintEvent(QPaintEvent*) {
   }
   p.setPen(current_theme().ink);
   p.setFont(text_font(10, QFont::DemiBold));
-  p.drawText(QRect(16, 12, width() - 32, 20), Qt::AlignLeft, from_behind_ ? tr("Seen from the underside") : tr("Seen from the face"));
+  p.drawText(QRect(16, 12, width() - 32, 20), Qt::AlignLeft,
+             from_behind_ ? tr("Seen from the underside") : tr("Seen from the face"));
   p.setFont(text_font(9));
   int y = 36;
   for (const QString& line : legend_) {
@@ -116,7 +118,8 @@ void SpatialBench::paintEvent(QPaintEvent*) {
 }
 
 void SpatialBench::mousePressEvent(QMouseEvent* event) {
-  if (event->button() != Qt::LeftButton || (event->modifiers() & Qt::ShiftModifier)) return BenchView::mousePressEvent(event);
+  if (event->button() != Qt::LeftButton || (event->modifiers() & Qt::ShiftModifier))
+    return BenchView::mousePressEvent(event);
   spinning_ = true;
   spun_from_ = event->position();
 }

@@ -1,5 +1,5 @@
-// A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. Drawn with OpenGL where
-// that can be had, else by the painter.
+// A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. Drawn with OpenGL
+// where that can be had, else by the painter.
 #pragma once
 
 #include "widgets/bench_view.h"
@@ -14,7 +14,8 @@ class SpatialBench : public BenchView {
 public:
   explicit SpatialBench(QWidget* parent = nullptr);
 
-  /// The sentence stands there instead when the scene is empty. `size_mm` is that of the flat sheet, which fits the view.
+  /// The sentence stands there instead when the scene is empty. `size_mm` is that of the flat sheet, which fits the
+  /// view.
   void show_scene(SpatialScene scene, double size_mm, const QString& otherwise);
   void set_lamp(const Lamp& lamp);
   [[nodiscard]] const Lamp& lamp() const { return lamp_; }

@@ -57,9 +57,7 @@ in vec3 place; uniform mat4 to_clip; void main() { gl_Position = to_clip * vec4(
 constexpr const char* depth_fragment = R"(#version 330 core
 void main() {})";
 
-void put(std::vector<float>& data, const QVector3D& v) {
-  data.insert(data.end(), {v.x(), v.y(), v.z()});
-}
+void put(std::vector<float>& data, const QVector3D& v) { data.insert(data.end(), {v.x(), v.y(), v.z()}); }
 QVector3D rgb(const QColor& c) {
   return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
 }
@@ -157,7 +155,8 @@ SpatialRenderer::~SpatialRenderer() {
 
 QString SpatialRenderer::trouble() const { return device_->trouble; }
 
-QImage SpatialRenderer::render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp, const QSize& pixels) {
+QImage SpatialRenderer::render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp,
+                               const QSize& pixels) {
   Device& d = *device_;
   if (!d.trouble.isEmpty() || pixels.isEmpty() || !d.context.makeCurrent(&d.surface)) return {};
   QOpenGLExtraFunctions& gl = *d.context.extraFunctions();
@@ -278,7 +277,8 @@ void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView
     const QColor shaded = QColor::fromRgbF(c.redF() * light, c.greenF() * light, c.blueF() * light);
     painter.setBrush(shaded);
     painter.setPen(QPen(shaded, 0.6)); // no gaps between neighbours
-    painter.drawPolygon(QPolygonF{at(t.corners[0]).toPointF(), at(t.corners[1]).toPointF(), at(t.corners[2]).toPointF()});
+    painter.drawPolygon(
+        QPolygonF{at(t.corners[0]).toPointF(), at(t.corners[1]).toPointF(), at(t.corners[2]).toPointF()});
     for (const auto& l : scene.lines) {
       const auto on = [&](int v) { return v == t.corners[0] || v == t.corners[1] || v == t.corners[2]; };
       if (!on(l.from) || !on(l.to)) continue;

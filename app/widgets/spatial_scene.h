@@ -1,5 +1,5 @@
-// A sheet in space as it is drawn: triangles with a colour for each side, the lines on it, a camera and a lamp. Data for
-// whichever renderer there is.
+// A sheet in space as it is drawn: triangles with a colour for each side, the lines on it, a camera and a lamp. Data
+// for whichever renderer there is.
 #pragma once
 
 #include <QColor>
@@ -40,7 +40,7 @@ struct Lamp {
 /// From mm in space to device pixels; the third coordinate is nearer to the eye the greater it is.
 struct SpatialView {
   QMatrix4x4 to_device;
-  QVector3D eye; // towards the eye, in space
+  QVector3D eye;       // towards the eye, in space
   double reach_mm = 1; // nothing of the scene is farther from the middle
 };
 
@@ -55,7 +55,8 @@ public:
   /// Why there is no context; empty when there is one.
   [[nodiscard]] QString trouble() const;
   /// Transparent where there is no paper. Null when something failed.
-  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp, const QSize& pixels);
+  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp,
+                              const QSize& pixels);
 
 private:
   struct Device;

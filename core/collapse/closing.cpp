@@ -22,7 +22,7 @@ double mean_edge(const FoldMesh& mesh) {
 
 } // namespace
 
-Closing::Closing(const FoldMesh& mesh, std::vector<CollapseStage> stages, FacetBending bending)
+Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages, FacetBending bending)
     : mesh_(mesh), stages_(std::move(stages)), bending_(bending), level_(bending == FacetBending::soft ? 1 : 0),
       solver_(mesh, levels[level_]) {}
 

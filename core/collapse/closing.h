@@ -1,5 +1,5 @@
-// A collapse from flat to closed: the states a sheet goes through as its creases are driven, with the strain in the paper
-// and how far each crease is from where it should be.
+// A collapse from flat to closed: the states a sheet goes through as its creases are driven, with the strain in the
+// paper and how far each crease is from where it should be.
 #pragma once
 
 #include "collapse/solver.h"
@@ -10,21 +10,23 @@ namespace uc {
 struct CollapseState {
   double part = 0; // of the whole, 0 to 1
   std::vector<Eigen::Vector3d> vertices;
-  std::vector<double> angle_deg;                  // per edge of the pattern; 0 at raw edges
-  std::vector<std::optional<double>> target_deg;  // per edge; none at raw edges and where a crease moves freely
-  std::vector<double> strain;                     // per edge
-  double max_strain = 0;          // of all bars, diagonals too
-  int strained_bar = 0;           // where that is
-  double max_bend_deg = 0;        // at a diagonal, or an edge that is not folded
-  double rms_error_deg = 0;       // over mountains and valleys
+  std::vector<double> angle_deg;                 // per edge of the pattern; 0 at raw edges
+  std::vector<std::optional<double>> target_deg; // per edge; none at raw edges and where a crease moves freely
+  std::vector<double> strain;                    // per edge
+  double max_strain = 0;                         // of all bars, diagonals too
+  int strained_bar = 0;                          // where that is
+  double max_bend_deg = 0;                       // at a diagonal, or an edge that is not folded
+  double rms_error_deg = 0;                      // over mountains and valleys
 };
 
-/// How facets behave. `as_needed` begins with facets as good as rigid and lets them bend when the sheet cannot close so.
+/// How facets behave. `as_needed` begins with facets as good as rigid and lets them bend when the sheet cannot close
+/// so.
 enum class FacetBending { as_needed, stiff, soft };
 
 class Closing {
 public:
-  explicit Closing(const FoldMesh& mesh, std::vector<CollapseStage> stages = {}, FacetBending bending = FacetBending::as_needed);
+  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {},
+                   FacetBending bending = FacetBending::as_needed);
 
   /// Goes on, or begins again for an earlier part, in even steps, and comes to rest there. False when it was stopped.
   bool go_to(double part, const Progress* progress = nullptr);
@@ -39,7 +41,7 @@ private:
   [[nodiscard]] bool stuck() const;
 
   FoldMesh mesh_;
-  std::vector<CollapseStage> stages_;
+  std::vector<DriveStage> stages_;
   FacetBending bending_;
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;

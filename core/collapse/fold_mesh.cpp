@@ -50,7 +50,8 @@ bool cut_ears(const std::vector<Point>& p, const Point& middle, std::vector<int>
       if (own <= shape) continue;
       const bool empty = std::none_of(cycle.begin(), cycle.end(), [&](int v) {
         return v != before && v != here && v != after && cross_of(p[at(before)], p[at(here)], p[at(v)]) >= 0 &&
-               cross_of(p[at(here)], p[at(after)], p[at(v)]) >= 0 && cross_of(p[at(after)], p[at(before)], p[at(v)]) >= 0;
+               cross_of(p[at(here)], p[at(after)], p[at(v)]) >= 0 &&
+               cross_of(p[at(after)], p[at(before)], p[at(v)]) >= 0;
       });
       if (!empty) continue;
       best = i;
@@ -67,7 +68,8 @@ bool cut_ears(const std::vector<Point>& p, const Point& middle, std::vector<int>
 Status sound(const HealedPattern& healed, const PatternGraph& graph) {
   const CreasePattern& p = healed.pattern;
   if (!healed.crossings.empty())
-    return Error{fmt::format("two edges cross at {} without a vertex; split them there", place(healed.crossings[0].at))};
+    return Error{
+        fmt::format("two edges cross at {} without a vertex; split them there", place(healed.crossings[0].at))};
   if (graph.faces.empty()) return Error{"the pattern encloses no paper; draw its raw edges"};
   for (const GraphFace& f : graph.faces)
     if (!f.holes.empty())
@@ -75,8 +77,9 @@ Status sound(const HealedPattern& healed, const PatternGraph& graph) {
                                place(p.vertices[at(f.holes[0][0])]))};
   for (std::size_t e = 0; e < p.edges.size(); ++e)
     if (p.edges[e].kind == EdgeKind::cut && graph.sides[e][0] >= 0 && graph.sides[e][1] >= 0)
-      return Error{fmt::format("an open cut lies at {}; collapse the parts without it, or draw it as a raw edge on both sides",
-                               place(p.segment(static_cast<int>(e)).middle()))};
+      return Error{
+          fmt::format("an open cut lies at {}; collapse the parts without it, or draw it as a raw edge on both sides",
+                      place(p.segment(static_cast<int>(e)).middle()))};
   // One sheet: every face is reached from the first.
   std::vector<char> seen(graph.faces.size(), 0);
   std::vector<int> open{0};

@@ -47,12 +47,12 @@ struct FoldSolver::State {
   FoldMesh mesh;
   double unit_mm = 1;
   FoldStiffness stiffness;
-  std::vector<Vector> x;         // in units
-  std::vector<double> rest;      // per bar, in units
-  std::vector<double> length;    // per hinge
-  std::vector<double> target;    // per hinge, radians
-  std::vector<double> weight;    // per hinge: 0 for those that move freely
-  std::vector<double> angle;     // per hinge, followed beyond half a turn
+  std::vector<Vector> x;              // in units
+  std::vector<double> rest;           // per bar, in units
+  std::vector<double> length;         // per hinge
+  std::vector<double> target;         // per hinge, radians
+  std::vector<double> weight;         // per hinge: 0 for those that move freely
+  std::vector<double> angle;          // per hinge, followed beyond half a turn
   Eigen::SparseMatrix<double> matrix; // lower half
   std::vector<std::array<int, 21>> bar_slots;
   std::vector<std::array<int, 78>> hinge_slots;
@@ -148,8 +148,8 @@ void FoldSolver::State::assemble(Eigen::VectorXd& force) {
     force.segment<3>(3 * va) -= stretch * u;
     force.segment<3>(3 * vb) += stretch * u;
     // In tension a bar also resists being turned; in compression it does not push back (Gauss-Newton's part alone).
-    const Eigen::Matrix3d k = u * u.transpose() / rest[b] +
-                              std::max(0.0, stretch) / l * (Eigen::Matrix3d::Identity() - u * u.transpose());
+    const Eigen::Matrix3d k =
+        u * u.transpose() / rest[b] + std::max(0.0, stretch) / l * (Eigen::Matrix3d::Identity() - u * u.transpose());
     std::size_t s = 0;
     for (int i = 0; i < 6; ++i)
       for (int j = 0; j <= i; ++j) values[bar_slots[b][s++]] += ((i < 3) == (j < 3) ? 1 : -1) * k(i % 3, j % 3);
@@ -225,7 +225,8 @@ double FoldSolver::step() {
       if (std::isfinite(most)) {
         const double scale = most > 0.3 ? 0.3 / most : 1;
         std::vector<Vector> tried = s.x;
-        for (std::size_t v = 0; v < tried.size(); ++v) tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
+        for (std::size_t v = 0; v < tried.size(); ++v)
+          tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
         const double after = s.energy_at(tried);
         if (std::isfinite(after) && after <= before) {
           s.x = std::move(tried);

@@ -1,7 +1,7 @@
-// The sheet closing in space: bars that resist stretching and hinges driven to angles (the bar-and-hinge model, Schenk and
-// Guest 2011, Liu and Paulino 2017), brought to rest by damped Gauss-Newton steps. The matrix of a step has the same places
-// whatever the shape, so its ordering and its symbolic factor are worked out once (sparse Cholesky). Nothing is random:
-// the same pattern and targets give the same shape.
+// The sheet closing in space: bars that resist stretching and hinges driven to angles (the bar-and-hinge model, Schenk
+// and Guest 2011, Liu and Paulino 2017), brought to rest by damped Gauss-Newton steps. The matrix of a step has the
+// same places whatever the shape, so its ordering and its symbolic factor are worked out once (sparse Cholesky).
+// Nothing is random: the same pattern and targets give the same shape.
 #pragma once
 
 #include "base/parallel.h"
@@ -29,8 +29,8 @@ public:
   /// Per hinge, degrees: valley positive, mountain negative, 180 closed; nothing for hinges that move freely.
   void drive(const std::vector<std::optional<double>>& target_deg);
   void set_stiffness(const FoldStiffness& stiffness);
-  /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mm. A step that would not
-  /// be finite is not made, and 0 comes back.
+  /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mm. A step that would
+  /// not be finite is not made, and 0 comes back.
   double step();
   /// Steps until no vertex moves by more than `still_mm`, at most so many. False when they were not enough.
   bool rest(double still_mm, int most_steps, const Progress* progress = nullptr);

@@ -9,7 +9,7 @@
 
 namespace uc {
 
-std::vector<CollapseStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups) {
+std::vector<DriveStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups) {
   const Box box = bounding_box(mesh.flat);
   std::vector<std::pair<double, int>> ranked;
   for (const auto& h : mesh.hinges) {
@@ -28,12 +28,12 @@ std::vector<CollapseStage> stages_in_order(const FoldMesh& mesh, CollapseOrder o
   groups = std::clamp(groups, 1, static_cast<int>(ranked.size()));
   const double low = ranked.front().first;
   const double high = ranked.back().first;
-  std::vector<CollapseStage> out(at(groups));
+  std::vector<DriveStage> out(at(groups));
   for (const auto& [rank, edge] : ranked) {
     const double part = high > low ? (rank - low) / (high - low) : 0;
     out[at(std::min(groups - 1, static_cast<int>(part * groups)))].creases.push_back(edge);
   }
-  std::erase_if(out, [](const CollapseStage& s) { return s.creases.empty(); });
+  std::erase_if(out, [](const DriveStage& s) { return s.creases.empty(); });
   // Each begins when the one before it is half done.
   const double length = 2.0 / (static_cast<double>(out.size()) + 1);
   for (std::size_t i = 0; i < out.size(); ++i) {
@@ -43,9 +43,9 @@ std::vector<CollapseStage> stages_in_order(const FoldMesh& mesh, CollapseOrder o
   return out;
 }
 
-Status check_stages(const FoldMesh& mesh, const std::vector<CollapseStage>& stages) {
+Status check_stages(const FoldMesh& mesh, const std::vector<DriveStage>& stages) {
   for (std::size_t i = 0; i < stages.size(); ++i) {
-    const CollapseStage& s = stages[i];
+    const DriveStage& s = stages[i];
     const auto wrong = [&](const std::string& what) { return Error{fmt::format("stage {}: {}", i + 1, what)}; };
     if (!(s.from >= 0 && s.to <= 1 && s.from < s.to)) return wrong("from must be less than to, both from 0 to 1");
     if (!(s.percent >= 0 && s.percent <= 100)) return wrong("percent is 0 to 100");
@@ -67,13 +67,13 @@ Status check_stages(const FoldMesh& mesh, const std::vector<CollapseStage>& stag
   return Done{};
 }
 
-std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<CollapseStage>& stages,
+std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages,
                                               double part) {
   std::vector<double> closed(mesh.hinges.size(), stages.empty() ? part : 0); // parts of the full angle
-  std::vector<const CollapseStage*> order;
-  for (const CollapseStage& s : stages) order.push_back(&s);
+  std::vector<const DriveStage*> order;
+  for (const DriveStage& s : stages) order.push_back(&s);
   std::stable_sort(order.begin(), order.end(), [](const auto* a, const auto* b) { return a->from < b->from; });
-  for (const CollapseStage* s : order) {
+  for (const DriveStage* s : order) {
     if (part <= s->from) continue;
     const double t = std::min(1.0, (part - s->from) / (s->to - s->from));
     for (const int e : s->creases) {

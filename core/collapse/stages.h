@@ -1,5 +1,5 @@
-// In which order the creases of a sheet are driven: each stage moves some of them to a part of their full angle while the
-// whole goes from 0 to 1. Without stages all creases close together.
+// In which order the creases of a sheet are driven: each stage moves some of them to a part of their full angle while
+// the whole goes from 0 to 1. Without stages all creases close together.
 #pragma once
 
 #include "collapse/fold_mesh.h"
@@ -10,7 +10,7 @@
 
 namespace uc {
 
-struct CollapseStage {
+struct DriveStage {
   std::vector<int> creases; // edges of the pattern
   double from = 0;          // of the whole, 0 to 1
   double to = 1;
@@ -19,22 +19,23 @@ struct CollapseStage {
 
 enum class CollapseOrder { all_at_once, outside_in, inside_out, one_side_first };
 template <>
-inline constexpr auto enum_words<CollapseOrder> =
-    std::to_array<Word<CollapseOrder>>({{CollapseOrder::all_at_once, "all-at-once"},
-                                        {CollapseOrder::outside_in, "outside-in"},
-                                        {CollapseOrder::inside_out, "inside-out"},
-                                        {CollapseOrder::one_side_first, "one-side-first"}});
+inline constexpr auto
+    enum_words<CollapseOrder> = std::to_array<Word<CollapseOrder>>({{CollapseOrder::all_at_once, "all-at-once"},
+                                                                    {CollapseOrder::outside_in, "outside-in"},
+                                                                    {CollapseOrder::inside_out, "inside-out"},
+                                                                    {CollapseOrder::one_side_first, "one-side-first"}});
 
-/// Groups of creases by their distance from the middle, or from the left edge, driven one after another, each overlapping
-/// the next by half; one stage for all at once.
-std::vector<CollapseStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups);
+/// Groups of creases by their distance from the middle, or from the left edge, driven one after another, each
+/// overlapping the next by half; one stage for all at once.
+std::vector<DriveStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups);
 
-/// Fails for stages that name what is no crease, run backwards, or drive one crease in two stages at one time; the sentence
-/// names the stage, from 1.
-Status check_stages(const FoldMesh& mesh, const std::vector<CollapseStage>& stages);
+/// Fails for stages that name what is no crease, run backwards, or drive one crease in two stages at one time; the
+/// sentence names the stage, from 1.
+Status check_stages(const FoldMesh& mesh, const std::vector<DriveStage>& stages);
 
 /// The targets at a part of the whole, 0 to 1, in degrees per hinge: full angles are 180 for valleys and -180 for
-/// mountains. Creases in no stage stay flat; undirected ones move freely; with no stages at all each closes with the whole.
-std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<CollapseStage>& stages, double part);
+/// mountains. Creases in no stage stay flat; undirected ones move freely; with no stages at all each closes with the
+/// whole.
+std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages, double part);
 
 } // namespace uc

@@ -38,8 +38,8 @@ std::string stl_file(const SpatialSheet& s) {
     const Eigen::Vector3d& b = s.vertices[at(t[1])];
     const Eigen::Vector3d& c = s.vertices[at(t[2])];
     const Eigen::Vector3f normal = (b - a).cross(c - a).normalized().cast<float>();
-    for (const Eigen::Vector3f& v : {normal, Eigen::Vector3f(a.cast<float>()), Eigen::Vector3f(b.cast<float>()),
-                                     Eigen::Vector3f(c.cast<float>())})
+    for (const Eigen::Vector3f& v :
+         {normal, Eigen::Vector3f(a.cast<float>()), Eigen::Vector3f(b.cast<float>()), Eigen::Vector3f(c.cast<float>())})
       for (int i = 0; i < 3; ++i) put(out, v[i]);
     put(out, std::uint16_t{0});
   }
@@ -95,21 +95,21 @@ std::string glb_file(const SpatialSheet& s) {
   }
   const auto paper = [&](const char* name, const std::string& colour) {
     return Json{{"name", name},
-                {"pbrMetallicRoughness", {{"baseColorFactor", linear(colour)}, {"metallicFactor", 0.0}, {"roughnessFactor", 1.0}}}};
+                {"pbrMetallicRoughness",
+                 {{"baseColorFactor", linear(colour)}, {"metallicFactor", 0.0}, {"roughnessFactor", 1.0}}}};
   };
-  const Json document{
-      {"asset", {{"version", "2.0"}, {"generator", "Under Crease"}}},
-      {"scene", 0},
-      {"scenes", {{{"nodes", {0}}}}},
-      {"nodes", {{{"mesh", 0}, {"name", shown_text(s.title)}}}},
-      {"materials", {paper("face", s.face_colour), paper("underside", s.underside_colour)}},
-      {"meshes",
-       {{{"primitives",
-          {{{"attributes", {{"POSITION", 0}, {"NORMAL", 2}}}, {"material", 0}},
-           {{"attributes", {{"POSITION", 1}, {"NORMAL", 3}}}, {"material", 1}}}}}}},
-      {"buffers", {{{"byteLength", data.size()}}}},
-      {"bufferViews", views},
-      {"accessors", accessors}};
+  const Json document{{"asset", {{"version", "2.0"}, {"generator", "Under Crease"}}},
+                      {"scene", 0},
+                      {"scenes", {{{"nodes", {0}}}}},
+                      {"nodes", {{{"mesh", 0}, {"name", shown_text(s.title)}}}},
+                      {"materials", {paper("face", s.face_colour), paper("underside", s.underside_colour)}},
+                      {"meshes",
+                       {{{"primitives",
+                          {{{"attributes", {{"POSITION", 0}, {"NORMAL", 2}}}, {"material", 0}},
+                           {{"attributes", {{"POSITION", 1}, {"NORMAL", 3}}}, {"material", 1}}}}}}},
+                      {"buffers", {{{"byteLength", data.size()}}}},
+                      {"bufferViews", views},
+                      {"accessors", accessors}};
   std::string text = document.dump();
   while (text.size() % 4 != 0) text += ' ';
   std::string out;

@@ -23,8 +23,8 @@ struct SpatialSheet {
 /// By the ending of a name.
 std::optional<SolidFormat> solid_format(std::string_view file);
 
-/// OBJ in mm, faces as triangles in their order; STL binary, in mm; glTF 2.0 binary in metres, y up, one primitive for each
-/// side of the paper.
+/// OBJ in mm, faces as triangles in their order; STL binary, in mm; glTF 2.0 binary in metres, y up, one primitive for
+/// each side of the paper.
 std::string solid_file(SolidFormat format, const SpatialSheet& sheet);
 
 } // namespace uc

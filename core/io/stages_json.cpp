@@ -8,13 +8,13 @@
 
 namespace uc {
 
-Result<std::vector<CollapseStage>> parse_stages(const std::string& text) {
+Result<std::vector<DriveStage>> parse_stages(const std::string& text) {
   const auto json = parse_json(text, "the stages file");
   if (!json) return Error{json.error()};
   try {
-    std::vector<CollapseStage> out;
+    std::vector<DriveStage> out;
     for (const JsonReader& stage : JsonReader(*json).at("stages").list(1, 1000)) {
-      CollapseStage s;
+      DriveStage s;
       for (const JsonReader& e : stage.at("creases").list(1))
         s.creases.push_back(static_cast<int>(e.whole(0, 1 << 30)));
       s.from = stage.at("from").number(0, 1);
@@ -28,9 +28,9 @@ Result<std::vector<CollapseStage>> parse_stages(const std::string& text) {
   }
 }
 
-std::string stages_json(const std::vector<CollapseStage>& stages) {
+std::string stages_json(const std::vector<DriveStage>& stages) {
   nlohmann::json all = nlohmann::json::array();
-  for (const CollapseStage& s : stages)
+  for (const DriveStage& s : stages)
     all.push_back({{"creases", s.creases}, {"from", s.from}, {"to", s.to}, {"percent", s.percent}});
   return nlohmann::json{{"stages", all}}.dump(1) + "\n";
 }

@@ -6,7 +6,10 @@
 
 #include <QtTest>
 
+#include <algorithm>
+#include <cmath>
 #include <map>
+#include <numbers>
 #include <set>
 
 using namespace uc;
@@ -151,13 +154,57 @@ private slots:
     QVERIFY(families.size() >= 4);
     for (const Json& f : families) {
       const QString name = QString::fromStdString(f["name"].get<std::string>());
-      const auto o = call_({"pattern", name, "--set", "size=200mm", "-o", path(name + ".json"), "--json"});
-      QCOMPARE(o.exit, 0);
+      const bool sized = std::any_of(f["parameters"].begin(), f["parameters"].end(),
+                                     [](const Json& p) { return p["name"] == "size"; });
+      QStringList args{"pattern", name, "-o", path(name + ".json"), "--json"};
+      if (sized)
+        args << "--set"
+             << "size=200mm";
+      const auto o = call_(args);
+      QVERIFY2(o.exit == 0, o.err.constData());
       const Json j = json(o);
+      QVERIFY(j["creases"].get<int>() > 0 && j["sheet_mm"].size() == 2);
+      QVERIFY2(!sized || std::max(j["sheet_mm"][0].get<double>(), j["sheet_mm"][1].get<double>()) > 199,
+               qPrintable(name));
+      if (f["group"] == "box" && !f["flat_foldable"].get<bool>())
+        QVERIFY2(j["inside_mm"].size() == 3, qPrintable(name));
+      if (f["group"] == "wrap") QVERIFY(j["packed_mm"].size() == 2 && j["turns"].get<double>() > 0);
+      if (!f["flat_foldable"].get<bool>()) continue;
       QVERIFY2(j["finished_mm"].is_array(), qPrintable(name));
-      QVERIFY(j["layers_max"].get<int>() > 1);
-      QVERIFY(j["creases"].get<int>() > 0);
+      QVERIFY2(j["layers_max"].get<int>() > 1, qPrintable(name));
       QCOMPARE(call_({"check", path(name + ".json")}).exit, 0);
+    }
+  }
+
+  void sizes_are_worked_back() {
+    const auto figures = [&](const QStringList& args) {
+      const auto o = call_(QStringList{"pattern"} + args + QStringList{"--json"});
+      return o.exit == 0 ? json(o) : Json();
+    };
+    const auto near = [](const Json& v, double wanted) { return std::abs(v.get<double>() - wanted) < 1e-6; };
+    QVERIFY(near(figures({"chevron", "--finished", "5cm"})["finished_mm"][0], 50));
+    QVERIFY(near(figures({"wrap", "--finished", "80mm"})["packed_mm"][0], 80));
+    const Json tray = figures({"tray", "--inside", "90x70x30mm"});
+    QVERIFY(near(tray["inside_mm"][1], 70) && near(tray["sheet_mm"][0], 150) && near(tray["sheet_mm"][1], 130));
+    const Json blintz = figures({"blintz-tray", "--inside", "90x70x30mm"});
+    QVERIFY(near(blintz["inside_mm"][0], 90) && near(blintz["sheet_mm"][0], 90 * 2 * std::sqrt(2.0)));
+    const Json lid = figures({"box-lid", "--inside", "90x70x12mm"});
+    QVERIFY(near(lid["inside_mm"][0], 90) && near(lid["inside_mm"][1], 70));
+    const Json cone = figures({"accordion-strip", "--set", "part=10", "--set", "parts=24", "--set", "cone_parts=5"});
+    QVERIFY(near(cone["closing_parts"], std::numbers::pi / std::atan(10 / 74.641016)));
+    QVERIFY(cone["cone"]["half_angle_deg"].get<double>() < cone["cone"]["faceted_half_angle_deg"].get<double>());
+    QVERIFY(figures({"triangle-sink", "--stock", "Tissue"})["thickness_mm"].get<double>() > 0);
+    for (const auto& [args, says] : {std::pair{QStringList{"chevron", "--inside", "3x3x3"}, "has no inside"},
+                                     {{"tray", "--inside", "9x9"}, "width x depth x height"},
+                                     {{"tray", "--finished", "1", "--inside", "9x9x9"}, "one of them"},
+                                     {{"square-wrap", "--set", "hub=32"}, "leave no room"},
+                                     {{"box-lid", "--set", "clearance=0.05"}, "less than the paper"},
+                                     {{"tray", "--set", "size=100"}, "has the parameters"},
+                                     {{"map", "--stock", "gold"}, "there are"}}) {
+      const auto o = call_(QStringList{"pattern"} + args + QStringList{"--json"});
+      QCOMPARE(o.exit, 2);
+      QVERIFY2(o.err.count('\n') == 1 && o.err.contains(says), o.err.constData());
+      QVERIFY(o.out.isEmpty());
     }
   }
 

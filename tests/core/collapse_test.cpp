@@ -1,5 +1,5 @@
-// The sheet closing in space against closed forms: degree-4 vertices in both modes, the chevron, patterns that fold flat
-// against their proved folded form; and what cannot move is refused with its place.
+// The sheet closing in space against closed forms: degree-4 vertices in both modes, the chevron, patterns that fold
+// flat against their proved folded form; and what cannot move is refused with its place.
 #include "patterns.h"
 #include "runner.h"
 
@@ -125,7 +125,8 @@ private slots:
     // Distances do not depend on how the piece lies.
     for (std::size_t i = 0; i < p.vertices.size(); i += 3)
       for (std::size_t k = 0; k < i; k += 2)
-        QVERIFY(std::abs((s.vertices[i] - s.vertices[k]).norm() - (form->vertices[i] - form->vertices[k]).norm()) < 0.01);
+        QVERIFY(std::abs((s.vertices[i] - s.vertices[k]).norm() - (form->vertices[i] - form->vertices[k]).norm()) <
+                0.01);
   }
 
   void the_saddle_stands_on_two_corners() {
@@ -185,8 +186,8 @@ private slots:
 
   void stages_drive_creases_in_their_order() {
     const FoldMesh mesh = mesh_of(family("map", {{"count", 4}}));
-    for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first,
-                                      CollapseOrder::all_at_once}) {
+    for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::inside_out,
+                                      CollapseOrder::one_side_first, CollapseOrder::all_at_once}) {
       const auto stages = stages_in_order(mesh, order, 4);
       QVERIFY(check_stages(mesh, stages));
       QVERIFY(std::abs(stages.back().to - 1) < 1e-12 && stages.front().from == 0);
@@ -203,15 +204,16 @@ private slots:
     // A second stage goes on from where the first one ended.
     int crease = 0;
     while (mesh.hinge_of[static_cast<std::size_t>(crease)] < 0) ++crease;
-    const std::vector<CollapseStage> two{{{crease}, 0, 0.5, 50}, {{crease}, 0.5, 1, 90}};
+    const std::vector<DriveStage> two{{{crease}, 0, 0.5, 50}, {{crease}, 0.5, 1, 90}};
     const auto h = static_cast<std::size_t>(mesh.hinge_of[static_cast<std::size_t>(crease)]);
     QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 0.25)[h]) - 45) < 1e-9);
     QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 0.75)[h]) - 126) < 1e-9);
     QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 1)[h]) - 162) < 1e-9);
-    for (const auto& [bad, says] : {std::pair{std::vector<CollapseStage>{{{crease}, 0.5, 0.5, 100}}, "from must be less"},
-                                    std::pair{std::vector<CollapseStage>{{{99999}, 0, 1, 100}}, "not a crease"},
-                                    std::pair{std::vector<CollapseStage>{{{}, 0, 1, 100}}, "no creases"},
-                                    std::pair{std::vector<CollapseStage>{{{crease}, 0, 0.6, 50}, {{crease}, 0.5, 1, 90}}, "same time"}}) {
+    for (const auto& [bad, says] :
+         {std::pair{std::vector<DriveStage>{{{crease}, 0.5, 0.5, 100}}, "from must be less"},
+          std::pair{std::vector<DriveStage>{{{99999}, 0, 1, 100}}, "not a crease"},
+          std::pair{std::vector<DriveStage>{{{}, 0, 1, 100}}, "no creases"},
+          std::pair{std::vector<DriveStage>{{{crease}, 0, 0.6, 50}, {{crease}, 0.5, 1, 90}}, "same time"}}) {
       const auto ok = check_stages(mesh, bad);
       QVERIFY2(!ok && QString::fromStdString(ok.error()).contains(says), says);
     }
@@ -235,7 +237,8 @@ private slots:
     crossed.edges.push_back({1, 2, EdgeKind::valley});
     QVERIFY(refused(crossed).contains("cross at 5, 5"));
     CreasePattern apart = square;
-    for (int i = 0; i < 4; ++i) apart.vertices.emplace_back(square.vertices[static_cast<std::size_t>(i)] + Point(300, 0));
+    for (int i = 0; i < 4; ++i)
+      apart.vertices.emplace_back(square.vertices[static_cast<std::size_t>(i)] + Point(300, 0));
     for (int i = 0; i < 4; ++i) apart.edges.push_back({6 + i, 6 + (i + 1) % 4, EdgeKind::raw});
     QVERIFY2(refused(apart).contains("nowhere"), qPrintable(refused(apart)));
     QVERIFY(refused(CreasePattern{}).contains("no paper"));

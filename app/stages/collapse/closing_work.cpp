@@ -31,7 +31,8 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
 
 std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress) {
   std::vector<ClosingPlan> plans{{CollapseOrder::all_at_once, 1}};
-  for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first})
+  for (const CollapseOrder order :
+       {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first})
     for (const int groups : {2, 4, 8}) plans.push_back({order, groups});
   std::vector<OrderCost> out;
   for (const ClosingPlan& plan : plans) {

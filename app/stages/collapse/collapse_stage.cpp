@@ -102,7 +102,8 @@ void CollapseStage::build_choices() {
   groups_->setObjectName("collapse-groups");
   groups_->setRange(1, most_closing_groups);
   connect(groups_, &QSpinBox::valueChanged, this, [this](int n) {
-    workspace_.document.change(tr("Change the stages of the collapse"), [n](Project& p) { p.closing.groups = n; }, 0x434C);
+    workspace_.document.change(
+        tr("Change the stages of the collapse"), [n](Project& p) { p.closing.groups = n; }, 0x434C);
   });
   choices_->add(new Field(tr("In so many s&tages"), groups_));
   auto* compare = new QPushButton(tr("&Compare orders"));
@@ -227,9 +228,9 @@ void CollapseStage::load() {
 void CollapseStage::begin() {
   if (workspace_.document.drawing() || current()) return; // what is drawn comes back here when it is
   const Project& p = workspace_.document.project();
-  working_.begin(
-      [plan = p.closing, drawn = workspace_.document.pattern()](Progress& progress) { return closed_by(plan, drawn, progress); },
-      waiting_->begin());
+  working_.begin([plan = p.closing, drawn = workspace_.document.pattern()](
+                     Progress& progress) { return closed_by(plan, drawn, progress); },
+                 waiting_->begin());
   emit stale();
 }
 
@@ -242,7 +243,8 @@ void CollapseStage::finished(ClosingFrames frames) {
 
 void CollapseStage::compare_orders() {
   if (!current() || !frames_.mesh) return;
-  costing_.begin([mesh = frames_.mesh](Progress& progress) { return costs_of_orders(*mesh, progress); }, waiting_->begin());
+  costing_.begin([mesh = frames_.mesh](Progress& progress) { return costs_of_orders(*mesh, progress); },
+                 waiting_->begin());
 }
 
 void CollapseStage::show_costs() {
@@ -304,10 +306,11 @@ SpatialScene CollapseStage::scene() const {
   std::vector<double> worst(mesh.flat.size(), 0); // of the bars at each vertex
   if (strain) {
     for (const auto& b : mesh.bars) {
-      const double e = std::abs((s->vertices[static_cast<std::size_t>(b.a)] - s->vertices[static_cast<std::size_t>(b.b)]).norm() /
-                                    b.rest_mm -
-                                1);
-      for (const int v : {b.a, b.b}) worst[static_cast<std::size_t>(v)] = std::max(worst[static_cast<std::size_t>(v)], e);
+      const double e = std::abs(
+          (s->vertices[static_cast<std::size_t>(b.a)] - s->vertices[static_cast<std::size_t>(b.b)]).norm() / b.rest_mm -
+          1);
+      for (const int v : {b.a, b.b})
+        worst[static_cast<std::size_t>(v)] = std::max(worst[static_cast<std::size_t>(v)], e);
     }
   }
   for (const auto& t : mesh.triangles) {
@@ -348,8 +351,10 @@ void CollapseStage::show_state() {
   bench_->set_lamp(lamp);
   QStringList legend;
   if (shown_->currentIndex() == static_cast<int>(Shown::strain))
-    legend = {QString("%1\t").arg(strain_colours[0]) + tr("below 0.01 %"), QString("%1\t").arg(strain_colours[1]) + tr("0.01 to 0.1 %"),
-              QString("%1\t").arg(strain_colours[2]) + tr("0.1 to 1 %"), QString("%1\t").arg(strain_colours[3]) + tr("above 1 %: it tears or creases")};
+    legend = {QString("%1\t").arg(strain_colours[0]) + tr("below 0.01 %"),
+              QString("%1\t").arg(strain_colours[1]) + tr("0.01 to 0.1 %"),
+              QString("%1\t").arg(strain_colours[2]) + tr("0.1 to 1 %"),
+              QString("%1\t").arg(strain_colours[3]) + tr("above 1 %: it tears or creases")};
   bench_->set_legend(legend);
   const Point size = bounding_box(drawn_sheet(p).outline()).size();
   double reach = size.norm();
@@ -402,7 +407,8 @@ void CollapseStage::write_ledger(Ledger& ledger) {
     peak_at = each.part;
   }
   ledger.section(tr("Now"));
-  ledger.line(tr("closed"), tr("%1 %").arg(100 * s->part, 0, 'f', 0), tr("Each crease is driven to this part of its full angle."));
+  ledger.line(tr("closed"), tr("%1 %").arg(100 * s->part, 0, 'f', 0),
+              tr("Each crease is driven to this part of its full angle."));
   Eigen::Vector3d low = s->vertices[0];
   Eigen::Vector3d high = low;
   for (const auto& v : s->vertices) {
@@ -412,20 +418,23 @@ void CollapseStage::write_ledger(Ledger& ledger) {
   const Eigen::Vector3d size = high - low;
   ledger.line(tr("size in space"), tr("%1 x %2 x %3").arg(length(size.x()), length(size.y()), length(size.z())));
   const auto& bar = frames_.mesh->bars[static_cast<std::size_t>(s->strained_bar)];
-  const Point at = (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
-  ledger.line(tr("peak strain"), tr("%1 %").arg(100 * s->max_strain, 0, 'g', 3),
-              tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
-                  .arg(length(at.x()), length(at.y())));
+  const Point at =
+      (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
+  ledger.line(
+      tr("peak strain"), tr("%1 %").arg(100 * s->max_strain, 0, 'g', 3),
+      tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
+          .arg(length(at.x()), length(at.y())));
   ledger.line(tr("creases off target"), tr("%1°").arg(s->rms_error_deg, 0, 'f', 1),
               tr("Root mean square over mountains and valleys: what the paper withstands."));
   if (s->max_bend_deg > 0.5)
-    ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1), tr("Facets that cannot stay flat on the way."));
+    ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1),
+                tr("Facets that cannot stay flat on the way."));
   ledger.section(tr("On the whole way"));
   ledger.line(tr("peak strain"), tr("%1 %").arg(100 * peak, 0, 'g', 3), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
-  if (frames_.facets_bend)
-    ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
+  if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
-    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals in the facets help."));
+    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
+                      "in the facets help."));
   if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
   if (!costs_.empty()) {
     const auto now = std::find_if(costs_.begin(), costs_.end(), [&](const OrderCost& c) {

@@ -1,5 +1,5 @@
-// Collapse: the sheet closing in space before it is touched, from flat to closed, with the strain in the paper and under
-// a lamp; in which order its creases are driven, and what each order costs.
+// Collapse: the sheet closing in space before it is touched, from flat to closed, with the strain in the paper and
+// under a lamp; in which order its creases are driven, and what each order costs.
 #pragma once
 
 #include "base/background.h"
@@ -43,7 +43,8 @@ public:
   /// 0 flat to 100 closed, as far as it has been worked out.
   void set_percent(int percent);
   void set_shown(Shown shown);
-  /// Writes the state that is shown, by the ending of the name: .obj, .stl, .glb or .png. The sentence says what is wrong.
+  /// Writes the state that is shown, by the ending of the name: .obj, .stl, .glb or .png. The sentence says what is
+  /// wrong.
   QString save(const QString& path);
 
 public slots:

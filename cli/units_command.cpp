@@ -1,0 +1,172 @@
+// units: many pieces folded alike into a planned solid: counts, sheets, cuts, colours, joints, order.
+#include "command.h"
+
+#include "paper/stock.h"
+#include "solid/expression.h"
+#include "unit/unit_plan.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include <memory>
+
+namespace uc::cli {
+namespace {
+
+using Json = nlohmann::json;
+
+struct UnitsOptions {
+  std::string solid, family, sheet, finished, colours = "1", variant = "0", stock;
+  bool list = false;
+  bool json = false;
+};
+
+int list(bool json) {
+  Json families = Json::array();
+  for (const UnitFamily& f : unit_families()) {
+    families.push_back({{"name", f.name},
+                        {"title", f.title},
+                        {"stands_for", name_of(f.stands_for)},
+                        {"sheet_ratio", f.ratio},
+                        {"handed", f.handed},
+                        {"mathematics", f.mathematics}});
+    if (!json) out() << fmt::format("{:<18} {:<7} {}\n", f.name, name_of(f.stands_for), f.title);
+  }
+  Json stocks = Json::array();
+  for (const Stock& s : generic_stocks()) stocks.push_back(s.name);
+  if (json) print_json({{"families", families}, {"stocks", stocks}});
+  return done;
+}
+
+UnitWish wish_of(const UnitsOptions& o) {
+  UnitWish w;
+  w.family = o.family;
+  w.solid = o.solid;
+  const UnitFamily* family = find_unit_family(o.family);
+  if (!o.sheet.empty() && !o.finished.empty()) throw CallError{"--sheet and --finished: give one of them"};
+  if (!o.sheet.empty()) {
+    const Sheet sheet = sheet_option(o.sheet);
+    w.sheet = UnitSheet{sheet.width(), sheet.height()};
+    const double ratio = std::max(sheet.width(), sheet.height()) / std::min(sheet.width(), sheet.height());
+    const bool square = family && !family->strips && family->name != "rhombic";
+    if (!sheet.has_right_corners() || (square && std::abs(ratio - 1) > 1e-6))
+      throw CallError{fmt::format("--sheet {}: {} is folded from {}", o.sheet, o.family,
+                                  square ? "a square, as square:75mm" : "a rectangle, as 75x106mm")};
+  }
+  if (!o.finished.empty()) w.finished_mm = length_option("--finished", o.finished);
+  w.colours = whole_option("--colours", o.colours, 1, 24);
+  w.variant = whole_option("--variant", o.variant, 0, 999);
+  if (!o.stock.empty()) {
+    std::string names;
+    for (const Stock& s : generic_stocks()) {
+      names += (names.empty() ? "" : ", ") + s.name;
+      if (s.name != o.stock) continue;
+      w.stock = s.name;
+      w.caliper_mm = s.caliper_mm;
+      w.largest_mm = s.largest_mm;
+    }
+    if (w.stock.empty()) throw CallError{fmt::format("--stock {}: there are {}", o.stock, names)};
+  }
+  return w;
+}
+
+Json plan_json(const UnitPlan& p) {
+  Json units = Json::array();
+  for (std::size_t u = 0; u < p.graph.units.size(); ++u) {
+    const Unit& unit = p.graph.units[u];
+    Json j{{"id", u}, {"colour", p.colours.colour[u]}, {"piece_mm", {unit.width_mm, unit.height_mm}}};
+    switch (unit.kind) {
+    case Unit::Kind::edge:
+      j["edge"] = unit.vertices;
+      break;
+    case Unit::Kind::clip:
+      j["edge"] = unit.vertices;
+      j["clip"] = true;
+      break;
+    case Unit::Kind::face:
+      j["face"] = unit.index;
+      break;
+    case Unit::Kind::vertex:
+      j["vertex"] = unit.index;
+      break;
+    }
+    units.push_back(std::move(j));
+  }
+  Json cuts = Json::array();
+  for (const UnitCut& c : p.cut_list)
+    cuts.push_back({{"sheet", c.sheet},
+                    {"unit", c.unit},
+                    {"at_mm", {c.at_mm.x(), c.at_mm.y()}},
+                    {"size_mm", {c.size_mm.x(), c.size_mm.y()}}});
+  Json assembly = Json::array();
+  for (std::size_t i = 0; i < p.assembly.size(); ++i) {
+    Json closes = Json::array();
+    for (const int r : p.assembly[i].closes) {
+      const auto& ring = p.graph.rings[static_cast<std::size_t>(r)].units;
+      closes.push_back({{"ring", ring.size()}, {"units", ring}});
+    }
+    assembly.push_back({{"n", i + 1},
+                        {"add", {p.assembly[i].add}},
+                        {"closes", closes},
+                        {"rings_closed", p.assembly[i].rings_closed}});
+  }
+  return {{"units", p.graph.units.size()},
+          {"sheets", p.sheets},
+          {"sheet_mm", {p.sheet.width_mm, p.sheet.height_mm}},
+          {"cuts", p.cuts},
+          {"edge_mm", p.edge_mm},
+          {"diameter_mm", p.diameter_mm},
+          {"warnings", p.warnings},
+          {"unit_list", units},
+          {"cut_list", cuts},
+          {"joints", p.graph.joints},
+          {"assembly", assembly}};
+}
+
+int run(const UnitsOptions& o) {
+  if (o.list) return list(o.json);
+  if (o.solid.empty() || o.family.empty()) throw CallError{"units: give --solid NAME and --family F; --list names the families"};
+  if (!find_unit_family(o.family)) {
+    std::string names;
+    for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
+    throw CallError{fmt::format("--family {}: there are {}", o.family, names)};
+  }
+  if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
+  const auto plan = unit_plan(wish_of(o));
+  if (!plan) {
+    err() << "under-crease-cli: " << plan.error() << "\n";
+    return answer_is_no;
+  }
+  if (o.json) {
+    print_json(plan_json(*plan));
+    return done;
+  }
+  out() << fmt::format("{} units from {} sheets of {:.1f} x {:.1f} mm, {} cuts; edges {:.1f} mm, {:.1f} mm across, {} joints\n",
+                       plan->graph.units.size(), plan->sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cuts,
+                       plan->edge_mm, plan->diameter_mm, plan->graph.joints.size());
+  for (const std::string& w : plan->warnings) out() << "Note: " << w << ".\n";
+  if (plan->cuts > 0) out() << "Cut with a sharp blade against a steel ruler, on a mat, fingers behind the ruler.\n";
+  return done;
+}
+
+} // namespace
+
+void add_units(CLI::App& app, Action& action) {
+  auto o = std::make_shared<UnitsOptions>();
+  auto* c = app.add_subcommand("units", "Plan a solid of many units: counts, sheets, cuts, colours, order");
+  c->add_option("--solid", o->solid, "The solid, as for the command solid");
+  c->add_option("--family", o->family, "The unit family, see --list");
+  c->add_option("--sheet", o->sheet, "Sheet of one unit (half-square: of two; strips: the strip)");
+  c->add_option("--finished", o->finished, "Outside diameter, tips included; the sheet is worked back");
+  c->add_option("--colours", o->colours, "Colours, no two alike at a joint")->capture_default_str();
+  c->add_option("--variant", o->variant, "Another answer of the colours")->capture_default_str();
+  c->add_option("--stock", o->stock, "Paper by name");
+  c->add_flag("--list", o->list, "List families and stocks");
+  c->add_flag("--json", o->json, "One JSON document");
+  c->footer("Example: under-crease-cli units --solid icosahedron --family parallelogram --sheet square:75mm --colours 3");
+  c->callback([&action, o] { action = [o] { return run(*o); }; });
+}
+
+} // namespace uc::cli

@@ -1,0 +1,29 @@
+// Strips and clips: a face of n sides is a strip of 2n squares of the edge's width, wound twice round it, and each edge a
+// clip of four squares that joins two faces. 2 x 2E squares for the faces and 4E for the clips: 8E in all.
+#include "unit/families/all.h"
+
+namespace uc {
+namespace {
+
+UnitFit fit_strips(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
+  UnitFit out;
+  if (!equal_edges(solid)) out.refusal = "its edges must all be equally long: the strip's width is the edge";
+  return out;
+}
+
+double the_width(const UnitSheet& sheet) { return std::min(sheet.width_mm, sheet.height_mm); }
+
+} // namespace
+
+UnitFamily strip_and_clip_unit() {
+  UnitFamily f{"strip-and-clip", "Strips with clips", StandsFor::face,
+               "An n-sided face is a strip of 2n squares, an edge a clip of four; the strip's width is the edge."};
+  f.units_per_sheet = 0;
+  f.strips = true;
+  f.thickest_mm = 0.3;
+  f.fit = fit_strips;
+  f.edge_mm = the_width;
+  return f;
+}
+
+} // namespace uc

@@ -1,0 +1,37 @@
+// The zigzag strip: a square pleated in quarters is a strip of four squares, folded on their diagonals to and fro; the
+// ridge over an edge is such a diagonal, sqrt 2 / 4 of the square's side. Three meet at a vertex, whatever the faces.
+#include "unit/families/all.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace uc {
+namespace {
+
+UnitFit fit_zigzag(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
+  UnitFit out;
+  const auto all = valences(solid);
+  if (all.front() != 3 || all.back() != 3)
+    out.refusal = fmt::format("three units meet at a corner, and this solid has a corner with {}; take one with three edges at "
+                              "each corner, such as dodecahedron or truncated-icosahedron, or the dual of this one",
+                              all.back() == 3 ? all.front() : all.back());
+  else if (!equal_edges(solid))
+    out.refusal = "its edges must all be equally long; the strip has one length";
+  return out;
+}
+
+double diagonal_of_a_quarter(const UnitSheet& sheet) { return sheet.width_mm * std::sqrt(2.0) / 4; }
+
+} // namespace
+
+UnitFamily zigzag_strip_unit() {
+  UnitFamily f{"zigzag-strip", "Zigzag strip from a square", StandsFor::edge,
+               "The ridge is the diagonal of one of the strip's four squares, sqrt(2)/4 of the side."};
+  f.handed = true;
+  f.fit = fit_zigzag;
+  f.edge_mm = diagonal_of_a_quarter;
+  return f;
+}
+
+} // namespace uc

@@ -1,0 +1,63 @@
+// Families of units: many pieces folded alike that lock to a planned solid. Each states what it stands for, what it takes
+// and how long the solid's edges come out for a sheet; each in a file of its own in families/, and one line in the list.
+#pragma once
+
+#include "base/names.h"
+#include "solid/polyhedron.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace uc {
+
+enum class StandsFor { edge, face, vertex, corner };
+template <>
+inline constexpr auto enum_words<StandsFor> = std::to_array<Word<StandsFor>>({{StandsFor::edge, "edge"},
+                                                                              {StandsFor::face, "face"},
+                                                                              {StandsFor::vertex, "vertex"},
+                                                                              {StandsFor::corner, "corner"}});
+
+/// A sheet of one unit, or of two halves, or a strip: width and height in mm.
+struct UnitSheet {
+  double width_mm = 75;
+  double height_mm = 75;
+};
+
+/// How a family suits a solid.
+struct UnitFit {
+  std::string refusal;               // why it cannot be; empty when it can
+  std::vector<std::string> warnings; // by how much it misses, and where
+  double worst_miss_deg = 0;
+};
+
+struct UnitFamily {
+  std::string name;  // as typed
+  std::string title; // as shown
+  StandsFor stands_for = StandsFor::edge;
+  std::string mathematics; // what the figures follow from, one sentence
+  double ratio = 1;        // height over width of a unit's piece
+  int units_per_sheet = 1; // strips: 0, as many as its length gives
+  bool strips = false;     // faces and clips from strips as wide as an edge
+  bool handed = false;     // left and right pieces do not join
+  double thickest_mm = 0.2;
+  double least_edge_mm = 10;
+  /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.
+  UnitFit (*fit)(const Polyhedron& solid, const UnitSheet& sheet) = nullptr;
+  /// The solid's edge for a sheet.
+  double (*edge_mm)(const UnitSheet& sheet) = nullptr;
+  /// The apexes it raises over the faces, for edges of 1; null where faces stay as they are.
+  std::vector<Point3> (*tips)(const Polyhedron& solid) = nullptr;
+};
+
+const std::vector<UnitFamily>& unit_families();
+const UnitFamily* find_unit_family(std::string_view name);
+
+/// Whether all edges are equally long, to a millionth.
+bool equal_edges(const Polyhedron& solid);
+/// Numbers of sides of the faces, of edges at the vertices: each once, ascending.
+std::vector<int> face_sizes(const Polyhedron& solid);
+std::vector<int> valences(const Polyhedron& solid);
+
+} // namespace uc

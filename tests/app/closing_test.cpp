@@ -1,0 +1,153 @@
+// Collapse and the gallery of families in the running window.
+#include "runner.h"
+#include "window.h"
+
+#include "pattern/family.h"
+#include "stages/collapse/collapse_stage.h"
+#include "stages/pattern/family_gallery.h"
+
+#include <QComboBox>
+#include <QListWidget>
+#include <QSlider>
+#include <QTableWidget>
+#include <QUndoStack>
+#include <QtTest>
+
+#include <cmath>
+
+using namespace uc;
+using namespace uc::app;
+using uc::testing::Window;
+
+class ClosingTest : public QObject {
+  Q_OBJECT
+
+  static app::CollapseStage* stage(Window& w) { return static_cast<app::CollapseStage*>(w.window->stage("collapse")); }
+  static void draw(Window& w, const char* family, ParameterValues values = {}) {
+    w.workspace->document.change("family", [&](Project& p) { p.pattern = family_design(family, std::move(values)); });
+    QTRY_VERIFY(!w.workspace->document.drawing());
+  }
+  static void wait(Window& w) { QTRY_VERIFY_WITH_TIMEOUT(!stage(w)->busy(), 60000); }
+
+private slots:
+  void a_sheet_closes_and_says_what_it_costs() {
+    Window w;
+    w.go_to("collapse");
+    QVERIFY(w.ledger().contains("closes here"));
+    draw(w, "chevron", {{"count", 6}});
+    wait(w);
+    app::CollapseStage* s = stage(w);
+    QVERIFY(s->frames().whole() && s->frames().error.empty());
+    auto* scrubber = w.find<QSlider>("scrubber");
+    scrubber->setValue(0);
+    QVERIFY(w.ledger().contains("0 %"));
+    scrubber->setFocus();
+    QTest::keyClick(scrubber, Qt::Key_End);
+    QCOMPARE(scrubber->value(), 100);
+    QCOMPARE(s->fact(), QString("100 %"));
+    const CollapseState& closed = s->frames().states.back();
+    QVERIFY(closed.rms_error_deg < 1 && closed.max_strain < 0.01);
+    QVERIFY(w.ledger().contains("peak strain") && w.ledger().contains("size in space"));
+    QVERIFY2(s->bench()->trouble().isEmpty(), qPrintable(s->bench()->trouble()));
+    // The picture shows paper on the bench, and another from behind.
+    scrubber->setValue(40);
+    const QImage front = s->bench()->still({300, 300});
+    int paper = 0;
+    for (int x = 0; x < 300; ++x)
+      for (int y = 0; y < 300; ++y) paper += qAlpha(front.pixel(x, y)) > 200;
+    QVERIFY2(paper > 5000 && paper < 80000, qPrintable(QString::number(paper)));
+    QTest::keyClick(s->bench(), Qt::Key_Right);
+    QVERIFY(s->bench()->still({300, 300}) != front);
+  }
+
+  void another_order_is_a_change_of_the_project() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "map", {{"count", 4}});
+    wait(w);
+    auto* order = w.find<QComboBox>("collapse-order");
+    order->setCurrentIndex(1);
+    emit order->activated(1);
+    QVERIFY(w.project().closing.order == CollapseOrder::outside_in);
+    wait(w);
+    QVERIFY(stage(w)->frames().plan.order == CollapseOrder::outside_in);
+    w.workspace->document.undo_stack().undo();
+    QVERIFY(w.project().closing.order == CollapseOrder::all_at_once && order->currentIndex() == 0);
+    wait(w);
+    w.find<QPushButton>("compare-orders")->click();
+    wait(w);
+    QCOMPARE(stage(w)->costs().size(), std::size_t{10});
+    auto* table = w.find<QTableWidget>("order-costs");
+    QCOMPARE(table->rowCount(), 10);
+    for (std::size_t i = 1; i < 10; ++i) QVERIFY(stage(w)->costs()[i - 1].peak_strain <= stage(w)->costs()[i].peak_strain);
+    emit table->cellActivated(3, 0);
+    QVERIFY(w.project().closing == stage(w)->costs()[3].plan);
+  }
+
+  void what_is_shown_is_saved() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "concentric-pleats", {{"rings", 4}});
+    wait(w);
+    for (const char* name : {"saddle.glb", "saddle.obj", "saddle.stl", "saddle.png"}) {
+      QCOMPARE(stage(w)->save(w.dir.filePath(name)), QString());
+      QVERIFY(QFileInfo(w.dir.filePath(name)).size() > 500);
+    }
+    QVERIFY(stage(w)->save(w.dir.filePath("saddle.ply")).contains(".glb"));
+    QVERIFY(stage(w)->save(w.dir.filePath("none/saddle.obj")).size() > 10);
+    const QImage picture(w.dir.filePath("saddle.png"));
+    QVERIFY(picture.size() == QSize(2400, 2400) && qAlpha(picture.pixel(5, 5)) == 0);
+    for (const auto shown : {app::CollapseStage::Shown::strain, app::CollapseStage::Shown::lamp, app::CollapseStage::Shown::paper}) {
+      stage(w)->set_shown(shown);
+      QVERIFY(!stage(w)->bench()->snapshot().isNull());
+    }
+  }
+
+  void what_cannot_close_says_why() {
+    Window w;
+    w.go_to("collapse");
+    w.workspace->document.change("hole", [](Project& p) {
+      p.pattern = {};
+      p.pattern.rules = {"line 0,4 along 1,0 cut"};
+    });
+    QTRY_VERIFY(!w.workspace->document.drawing());
+    wait(w);
+    QVERIFY2(w.ledger().contains("cut"), qPrintable(w.ledger()));
+    QVERIFY(stage(w)->save(w.dir.filePath("x.obj")).contains("nothing to save"));
+    draw(w, "map");
+    wait(w);
+    QVERIFY(stage(w)->frames().whole());
+  }
+
+  void the_gallery_draws_every_family() {
+    Window w;
+    w.go_to("pattern");
+    auto* waiting = new QTimer(w.window.get());
+    connect(waiting, &QTimer::timeout, waiting, [waiting] {
+      auto* gallery = qobject_cast<FamilyGallery*>(QApplication::activeModalWidget());
+      if (!gallery || !gallery->complete()) return;
+      waiting->stop();
+      auto* list = gallery->findChild<QListWidget*>("families");
+      QCOMPARE(list->count(), static_cast<int>(pattern_families().size()));
+      for (int i = 0; i < list->count(); ++i) {
+        const QImage image = list->item(i)->icon().pixmap(236, 116).toImage();
+        int drawn = 0;
+        for (int x = 0; x < image.width(); ++x)
+          for (int y = 0; y < image.height(); ++y) drawn += qAlpha(image.pixel(x, y)) > 100;
+        QVERIFY2(drawn > 500, qPrintable(list->item(i)->text()));
+        if (list->item(i)->data(Qt::UserRole).toString() == "wrap") list->setCurrentRow(i);
+      }
+      gallery->accept();
+    });
+    waiting->start(50);
+    w.find<QPushButton>("browse-families")->click();
+    QVERIFY(w.project().pattern.family && w.project().pattern.family->name == "wrap");
+    QTRY_VERIFY(!w.workspace->document.drawing());
+    QVERIFY2(w.ledger().contains("packed") && w.ledger().contains("turns while it opens"), qPrintable(w.ledger()));
+    w.find<QPushButton>("into-rules")->click();
+    QVERIFY(!w.project().pattern.family && w.project().pattern.base);
+  }
+};
+
+UC_TEST(ClosingTest)
+#include "closing_test.moc"

@@ -1,0 +1,157 @@
+// collapse, solid and units as scripts see them: fields, exit codes, one line on standard error.
+#include "caller.h"
+#include "io/pattern_json.h"
+#include "patterns.h"
+#include "runner.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <set>
+
+using namespace uc;
+using uc::testing::Caller;
+
+class SpaceContractTest : public QObject {
+  Q_OBJECT
+
+  Caller call_;
+  [[nodiscard]] QString path(const QString& name) const { return call_.home() + "/" + name; }
+  [[nodiscard]] QString written(const QString& name, const CreasePattern& p) const {
+    return write_atomically(path(name).toStdString(), pattern_json(p)).ok() ? path(name) : QString();
+  }
+  [[nodiscard]] QString text(const QString& name, const std::string& bytes) const {
+    return write_atomically(path(name).toStdString(), bytes).ok() ? path(name) : QString();
+  }
+  static Json json(const testing::Outcome& o) {
+    const Json j = Json::parse(o.out.toStdString(), nullptr, false);
+    testing::only_finite(j);
+    return j;
+  }
+
+private slots:
+  void collapse_tells_every_edge() {
+    const CreasePattern chevron = testing::chevron_pattern(4, 4);
+    const QString file = written("c.json", chevron);
+    const auto o = call_({"collapse", file, "--percent", "50", "--json"});
+    QVERIFY2(o.exit == 0 && o.err.isEmpty(), o.err.constData());
+    const Json j = json(o);
+    QCOMPARE(j["vertices"].size(), chevron.vertices.size());
+    QCOMPARE(j["edges"].size(), chevron.edges.size());
+    double squares = 0;
+    int driven = 0;
+    for (std::size_t e = 0; e < chevron.edges.size(); ++e) {
+      const Json& edge = j["edges"][e];
+      QCOMPARE(edge["i"].get<int>(), chevron.edges[e].from);
+      QCOMPARE(edge["j"].get<int>(), chevron.edges[e].to);
+      // Strain, from the vertices that are told.
+      const auto at = [&](int v, std::size_t k) { return j["vertices"][static_cast<std::size_t>(v)][k].get<double>(); };
+      double squared = 0;
+      for (std::size_t k = 0; k < 3; ++k) squared += std::pow(at(chevron.edges[e].from, k) - at(chevron.edges[e].to, k), 2);
+      const double rest = chevron.segment(static_cast<int>(e)).length();
+      QVERIFY(std::abs(std::sqrt(squared) / rest - 1 - edge["strain"].get<double>()) < 1e-9);
+      if (!folds(chevron.edges[e].kind)) {
+        QVERIFY(edge["target_deg"].is_null());
+        continue;
+      }
+      const double target = chevron.edges[e].kind == EdgeKind::valley ? 90 : -90;
+      QCOMPARE(edge["target_deg"].get<double>(), target);
+      QVERIFY(edge["angle_deg"].get<double>() * target > 0);
+      squares += std::pow(edge["angle_deg"].get<double>() - target, 2);
+      ++driven;
+    }
+    QVERIFY(std::abs(std::sqrt(squares / driven) - j["rms_angle_error_deg"].get<double>()) < 1e-9);
+    QVERIFY(j["max_strain"].get<double>() < 1e-3 && j["steps"].get<int>() > 0);
+    const Json flat = json(call_({"collapse", file, "--percent", "0", "--json"}));
+    QCOMPARE(flat["max_strain"].get<double>(), 0.0);
+    QVERIFY(call_({"collapse", file, "--percent", "50", "--json"}).out.left(2000) == o.out.left(2000));
+  }
+
+  void collapse_goes_by_stages_and_writes_models() {
+    const CreasePattern map = testing::chevron_pattern(2, 2);
+    const QString file = written("m.json", map);
+    int crease = 0;
+    while (!folds(map.edges[static_cast<std::size_t>(crease)].kind)) ++crease;
+    const QString stages =
+        text("s.json", R"({"stages":[{"creases":[)" + std::to_string(crease) + R"(],"from":0,"to":0.5,"percent":40}]})");
+    const Json j = json(call_({"collapse", file, "--stages", stages, "--percent", "100", "--json"}));
+    QVERIFY(std::abs(std::abs(j["edges"][static_cast<std::size_t>(crease)]["target_deg"].get<double>()) - 72) < 1e-9);
+    for (const char* name : {"m.obj", "m.stl", "m.glb"}) {
+      QCOMPARE(call_({"collapse", file, "--percent", "30", "-o", path(name)}).exit, 0);
+      QVERIFY(QFileInfo(path(name)).size() > 200);
+    }
+    for (const char* order : {"all-at-once", "outside-in", "inside-out", "one-side-first"})
+      QCOMPARE(call_({"collapse", file, "--order", order, "--groups", "2", "--percent", "60"}).exit, 0);
+    for (const auto& [args, says] :
+         {std::pair{QStringList{"--percent", "101"}, "0 to 100"}, {{"--order", "sideways"}, "outside-in"}, {{"-o", path("m.ply")}, ".obj"},
+          {{"--stages", path("none.json")}, "none.json"}, {{"--stages", text("b1.json", "{}")}, "stages"},
+          {{"--stages", text("b2.json", R"({"stages":[{"creases":[9999],"from":0,"to":1}]})")}, "not a crease"},
+          {{"--stages", text("b3.json", R"({"stages":[{"creases":[1],"from":2,"to":1}]})")}, "from"}}) {
+      const auto o = call_(QStringList{"collapse", file} + args);
+      QVERIFY2(o.exit == 2 && o.err.count('\n') == 1 && o.err.contains(says), o.err.constData());
+    }
+  }
+
+  void solid_gives_what_the_contract_says() {
+    const Json j = json(call_({"solid", "icosahedron", "--edge", "10mm", "--json"}));
+    QCOMPARE(j["vertices"].size(), std::size_t{12});
+    QCOMPARE(j["faces"].size(), std::size_t{20});
+    QCOMPARE(j["edges"].size(), std::size_t{30});
+    for (const Json& d : j["dihedral_deg"]) QVERIFY(std::abs(d.get<double>() - 138.18968510422140) < 1e-9);
+    QVERIFY(std::abs(j["diameter_mm"].get<double>() - 19.02113032590307) < 1e-9);
+    const Json all = json(call_({"solid", "--list", "--json"}))["solids"];
+    QVERIFY(all.size() >= 36);
+    for (const Json& name : all) QCOMPARE(call_({"solid", QString::fromStdString(name.get<std::string>()), "--json"}).exit, 0);
+    for (const auto& [name, says] : {std::pair{"blob", "not a solid"}, {"kis(cube,", "height"}, {"prism:1", "sides"}}) {
+      const auto o = call_({"solid", name, "--json"});
+      QVERIFY2(o.exit == 2 && o.err.count('\n') == 1 && o.err.contains(says) && o.out.isEmpty(), o.err.constData());
+    }
+    QCOMPARE(call_({"solid"}).exit, 2);
+    QCOMPARE(call_({"solid", "cube", "--edge", "tall"}).exit, 2);
+  }
+
+  void units_plan_what_the_contract_says() {
+    const Json j = json(call_({"units", "--solid", "icosahedron", "--family", "parallelogram", "--sheet", "square:80mm",
+                               "--colours", "3", "--json"}));
+    QCOMPARE(j["units"].get<int>(), 30);
+    QCOMPARE(j["sheets"].get<int>(), 30);
+    QCOMPARE(j["edge_mm"].get<double>(), 40.0);
+    QCOMPARE(j["joints"].size(), std::size_t{60});
+    QCOMPARE(j["unit_list"].size(), std::size_t{30});
+    QCOMPARE(j["cut_list"].size(), std::size_t{30});
+    QCOMPARE(j["assembly"].size(), std::size_t{30});
+    QCOMPARE(j["assembly"][29]["rings_closed"].get<int>(), 32);
+    const Json solid = json(call_({"solid", "icosahedron", "--json"}));
+    std::set<Json> edges(solid["edges"].begin(), solid["edges"].end());
+    std::vector<int> share(3, 0);
+    for (const Json& u : j["unit_list"]) {
+      QVERIFY(edges.contains(u["edge"]));
+      ++share[u["colour"].get<std::size_t>()];
+    }
+    QVERIFY(share == (std::vector<int>{10, 10, 10}));
+    const Json strips = json(call_({"units", "--solid", "cube", "--family", "strip-and-clip", "--sheet", "strip:300x20mm", "--json"}));
+    QCOMPARE(strips["units"].get<int>(), 18);
+    QCOMPARE(strips["edge_mm"].get<double>(), 20.0);
+    QVERIFY(strips["sheets"].get<int>() * 300 >= 8 * 12 * 20);
+    const auto no = call_({"units", "--solid", "dodecahedron", "--family", "parallelogram", "--json"});
+    QVERIFY(no.exit == 1 && no.err.count('\n') == 1 && no.err.contains("5 x 90") && no.out.isEmpty());
+    const auto few = call_({"units", "--solid", "icosahedron", "--family", "parallelogram", "--colours", "2"});
+    QVERIFY(few.exit == 1 && few.err.contains("3 are the fewest"));
+    for (const auto& [args, says] :
+         {std::pair{QStringList{"--solid", "cube"}, "--family"}, {{"--solid", "cube", "--family", "blob"}, "there are"},
+          {{"--solid", "blob", "--family", "rhombic"}, "--solid"}, {{"--solid", "cube", "--family", "box-corner", "--sheet", "100x50mm"}, "square"},
+          {{"--solid", "cube", "--family", "box-corner", "--sheet", "ngon:6:50mm"}, "square"},
+          {{"--solid", "cube", "--family", "box-corner", "--colours", "0"}, "--colours"},
+          {{"--solid", "cube", "--family", "box-corner", "--stock", "gold"}, "there are"},
+          {{"--solid", "cube", "--family", "box-corner", "--sheet", "square:50mm", "--finished", "90"}, "one of them"}}) {
+      const auto o = call_(QStringList{"units"} + args);
+      QVERIFY2(o.exit == 2 && o.err.count('\n') == 1 && o.err.contains(says), o.err.constData());
+    }
+    const Json list = json(call_({"units", "--list", "--json"}));
+    QCOMPARE(list["families"].size(), std::size_t{8});
+    QVERIFY(list["stocks"].size() > 3);
+  }
+};
+
+UC_TEST(SpaceContractTest)
+#include "space_contract_test.moc"
