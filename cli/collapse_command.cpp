@@ -37,7 +37,9 @@ Json edges_json(const FoldMesh& mesh, const CollapseState& state) {
     const auto& target = state.target_deg[e];
     out.push_back({{"i", mesh.bars[e].a},
                    {"j", mesh.bars[e].b},
-                   {"target_deg", target ? Json(*target) : Json()},
+                   {"target_deg", mesh.hinge_of[e] < 0 ? Json(0.0)
+                                  : target             ? Json(*target)
+                                                       : Json()},
                    {"angle_deg", state.angle_deg[e]},
                    {"strain", state.strain[e]}});
   }

@@ -107,10 +107,8 @@ Json plan_json(const UnitPlan& p) {
       const auto& ring = p.graph.rings[static_cast<std::size_t>(r)].units;
       closes.push_back({{"ring", ring.size()}, {"units", ring}});
     }
-    assembly.push_back({{"n", i + 1},
-                        {"add", {p.assembly[i].add}},
-                        {"closes", closes},
-                        {"rings_closed", p.assembly[i].rings_closed}});
+    assembly.push_back(
+        {{"n", i + 1}, {"add", {p.assembly[i].add}}, {"closes", closes}, {"rings_closed", p.assembly[i].rings_closed}});
   }
   return {{"units", p.graph.units.size()},
           {"sheets", p.sheets},
@@ -127,7 +125,8 @@ Json plan_json(const UnitPlan& p) {
 
 int run(const UnitsOptions& o) {
   if (o.list) return list(o.json);
-  if (o.solid.empty() || o.family.empty()) throw CallError{"units: give --solid NAME and --family F; --list names the families"};
+  if (o.solid.empty() || o.family.empty())
+    throw CallError{"units: give --solid NAME and --family F; --list names the families"};
   if (!find_unit_family(o.family)) {
     std::string names;
     for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
@@ -143,9 +142,10 @@ int run(const UnitsOptions& o) {
     print_json(plan_json(*plan));
     return done;
   }
-  out() << fmt::format("{} units from {} sheets of {:.1f} x {:.1f} mm, {} cuts; edges {:.1f} mm, {:.1f} mm across, {} joints\n",
-                       plan->graph.units.size(), plan->sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cuts,
-                       plan->edge_mm, plan->diameter_mm, plan->graph.joints.size());
+  out() << fmt::format(
+      "{} units from {} sheets of {:.1f} x {:.1f} mm, {} cuts; edges {:.1f} mm, {:.1f} mm across, {} joints\n",
+      plan->graph.units.size(), plan->sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cuts, plan->edge_mm,
+      plan->diameter_mm, plan->graph.joints.size());
   for (const std::string& w : plan->warnings) out() << "Note: " << w << ".\n";
   if (plan->cuts > 0) out() << "Cut with a sharp blade against a steel ruler, on a mat, fingers behind the ruler.\n";
   return done;
@@ -165,7 +165,8 @@ void add_units(CLI::App& app, Action& action) {
   c->add_option("--stock", o->stock, "Paper by name");
   c->add_flag("--list", o->list, "List families and stocks");
   c->add_flag("--json", o->json, "One JSON document");
-  c->footer("Example: under-crease-cli units --solid icosahedron --family parallelogram --sheet square:75mm --colours 3");
+  c->footer(
+      "Example: under-crease-cli units --solid icosahedron --family parallelogram --sheet square:75mm --colours 3");
   c->callback([&action, o] { action = [o] { return run(*o); }; });
 }
 

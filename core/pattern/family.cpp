@@ -19,8 +19,8 @@ const std::vector<PatternFamily>& pattern_families() {
       square_wrap_family(),  radial_web_family(),    accordion_strip_family(),
       blintz_tray_family(),  tray_family(),          box_lid_family(),
       carton_family(),       pouch_family(),         card_sleeve_family(),
-      petal_bowl_family(),   net_family(),           prism_family(),
-      dipyramid_family()};
+      twisted_star_family(), petal_bowl_family(),    net_family(),
+      prism_family(),        dipyramid_family()};
   return all;
 }
 

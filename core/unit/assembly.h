@@ -6,13 +6,13 @@
 namespace uc {
 
 struct AssemblyStep {
-  int add = 0;              // unit
-  std::vector<int> closes;  // rings of the graph
-  int rings_closed = 0;     // with this one
+  int add = 0;             // unit
+  std::vector<int> closes; // rings of the graph
+  int rings_closed = 0;    // with this one
 };
 
-/// Every unit once. A unit joins what is there, where there is anything; of those that close most rings the one with most
-/// joints goes first, then the one whose nearest ring lacks fewest, then the lowest number.
+/// Every unit once. A unit joins what is there, where there is anything; of those that close most rings the one with
+/// most joints goes first, then the one whose nearest ring lacks fewest, then the lowest number.
 std::vector<AssemblyStep> assembly_order(const UnitGraph& graph);
 
 } // namespace uc

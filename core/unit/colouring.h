@@ -14,8 +14,8 @@ struct Colouring {
   bool out_of_time = false;
 };
 
-/// With `variant` other answers come up; the same numbers give the same answer. Where no equal shares exist, the nearest
-/// to them that were found. Empty, and not out of time, where so few colours are proved not to be enough.
+/// With `variant` other answers come up; the same numbers give the same answer. Where no equal shares exist, the
+/// nearest to them that were found. Empty, and not out of time, where so few colours are proved not to be enough.
 Colouring coloured(const UnitGraph& graph, int colours, int variant = 0, double seconds = 10,
                    const Progress* progress = nullptr);
 

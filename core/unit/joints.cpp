@@ -12,8 +12,7 @@ namespace {
 std::vector<std::vector<int>> neighbours_in_order(const Polyhedron& p) {
   std::map<std::array<int, 2>, int> before;
   for (const auto& f : p.faces)
-    for (std::size_t i = 0; i < f.size(); ++i)
-      before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
+    for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
   std::vector<std::vector<int>> out(p.vertices.size());
   for (const auto& [edge, unused] : before) {
     auto& ring = out[at(edge[0])];

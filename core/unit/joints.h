@@ -27,7 +27,8 @@ struct UnitGraph {
   std::vector<UnitRing> rings;            // those that close, vertex rings first
 };
 
-/// Edge units join their neighbours round every face, face and vertex units across every edge, clips both faces at theirs.
+/// Edge units join their neighbours round every face, face and vertex units across every edge, clips both faces at
+/// theirs.
 UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const UnitSheet& sheet);
 
 } // namespace uc

@@ -8,9 +8,9 @@
 namespace uc {
 
 const std::vector<UnitFamily>& unit_families() {
-  static const std::vector<UnitFamily> all = {parallelogram_unit(),  half_square_star_unit(), zigzag_strip_unit(),
-                                              rhombic_unit(),        strip_and_clip_unit(),   triangle_tabs_unit(),
-                                              pentagon_tabs_unit(),  box_corner_unit()};
+  static const std::vector<UnitFamily> all = {parallelogram_unit(), half_square_star_unit(), zigzag_strip_unit(),
+                                              rhombic_unit(),       strip_and_clip_unit(),   triangle_tabs_unit(),
+                                              pentagon_tabs_unit(), box_corner_unit()};
   return all;
 }
 

@@ -1,5 +1,6 @@
-// Families of units: many pieces folded alike that lock to a planned solid. Each states what it stands for, what it takes
-// and how long the solid's edges come out for a sheet; each in a file of its own in families/, and one line in the list.
+// Families of units: many pieces folded alike that lock to a planned solid. Each states what it stands for, what it
+// takes and how long the solid's edges come out for a sheet; each in a file of its own in families/, and one line in
+// the list.
 #pragma once
 
 #include "base/names.h"

@@ -49,7 +49,8 @@ Status cut_strips(UnitPlan& plan) {
     for (std::size_t s = 0; s < used.size(); ++s)
       if (used[s] + piece(u) <= length + 1e-9 && (best == used.size() || used[s] > used[best])) best = s;
     if (best == used.size()) used.push_back(0);
-    plan.cut_list.push_back({static_cast<int>(best), u, {used[best], 0}, {piece(u), plan.graph.units[at(u)].height_mm}});
+    plan.cut_list.push_back(
+        {static_cast<int>(best), u, {used[best], 0}, {piece(u), plan.graph.units[at(u)].height_mm}});
     used[best] += piece(u);
   }
   plan.sheets = static_cast<int>(used.size());
@@ -62,7 +63,8 @@ void cut_sheets(UnitPlan& plan, int units_per_sheet) {
   const int n = static_cast<int>(plan.graph.units.size());
   for (int u = 0; u < n; ++u) {
     const Unit& unit = plan.graph.units[at(u)];
-    plan.cut_list.push_back({u / units_per_sheet, u, {0, (u % units_per_sheet) * unit.height_mm}, {unit.width_mm, unit.height_mm}});
+    plan.cut_list.push_back(
+        {u / units_per_sheet, u, {0, (u % units_per_sheet) * unit.height_mm}, {unit.width_mm, unit.height_mm}});
   }
   plan.sheets = (n + units_per_sheet - 1) / units_per_sheet;
   plan.cuts = units_per_sheet > 1 ? plan.sheets : 0;
@@ -84,7 +86,8 @@ void warn_of_paper(UnitPlan& plan, const UnitFamily& family, const UnitWish& wis
 Error no_such_unit(const std::string& name) {
   std::string names;
   for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
-  return Error{fmt::format("\"{}\" is not a unit family known here; there are {}", clipped(shown_text(name), 60), names)};
+  return Error{
+      fmt::format("\"{}\" is not a unit family known here; there are {}", clipped(shown_text(name), 60), names)};
 }
 
 } // namespace
@@ -99,14 +102,16 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   plan.sheet = wish.sheet.value_or(normal_sheet(*family));
   const UnitFit fit = family->fit(*solid, plan.sheet);
   if (!fit.refusal.empty())
-    return Error{fmt::format("{} does not make {}: {}", family->name, clipped(shown_text(wish.solid), 60), fit.refusal)};
+    return Error{
+        fmt::format("{} does not make {}: {}", family->name, clipped(shown_text(wish.solid), 60), fit.refusal)};
   plan.warnings = fit.warnings;
   const double across = outside_diameter(*solid, *family);
   if (wish.finished_mm) {
     const double edge = *wish.finished_mm / across;
     const double factor = edge / family->edge_mm(plan.sheet);
     // A strip keeps its length; its width is the edge.
-    plan.sheet = family->strips ? UnitSheet{std::max(plan.sheet.width_mm, plan.sheet.height_mm), edge} : scaled(plan.sheet, factor);
+    plan.sheet = family->strips ? UnitSheet{std::max(plan.sheet.width_mm, plan.sheet.height_mm), edge}
+                                : scaled(plan.sheet, factor);
   }
   plan.edge_mm = family->edge_mm(plan.sheet);
   plan.diameter_mm = plan.edge_mm * across;
@@ -116,7 +121,8 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   plan.solid = std::move(solid).value();
   for (Point3& v : plan.solid.vertices) v *= plan.edge_mm;
   if (family->strips) {
-    // A sheet of one's own is kept; else the strip is as long as its longest piece, if that is longer than a common sheet.
+    // A sheet of one's own is kept; else the strip is as long as its longest piece, if that is longer than a common
+    // sheet.
     for (const Unit& u : plan.graph.units)
       if (!wish.sheet) plan.sheet.width_mm = std::max(plan.sheet.width_mm, u.width_mm);
     if (const auto ok = cut_strips(plan); !ok) return Error{ok.error()};

@@ -79,7 +79,8 @@ private slots:
     QCOMPARE(stage(w)->costs().size(), std::size_t{10});
     auto* table = w.find<QTableWidget>("order-costs");
     QCOMPARE(table->rowCount(), 10);
-    for (std::size_t i = 1; i < 10; ++i) QVERIFY(stage(w)->costs()[i - 1].peak_strain <= stage(w)->costs()[i].peak_strain);
+    for (std::size_t i = 1; i < 10; ++i)
+      QVERIFY(stage(w)->costs()[i - 1].peak_strain <= stage(w)->costs()[i].peak_strain);
     emit table->cellActivated(3, 0);
     QVERIFY(w.project().closing == stage(w)->costs()[3].plan);
   }
@@ -97,7 +98,8 @@ private slots:
     QVERIFY(stage(w)->save(w.dir.filePath("none/saddle.obj")).size() > 10);
     const QImage picture(w.dir.filePath("saddle.png"));
     QVERIFY(picture.size() == QSize(2400, 2400) && qAlpha(picture.pixel(5, 5)) == 0);
-    for (const auto shown : {app::CollapseStage::Shown::strain, app::CollapseStage::Shown::lamp, app::CollapseStage::Shown::paper}) {
+    for (const auto shown :
+         {app::CollapseStage::Shown::strain, app::CollapseStage::Shown::lamp, app::CollapseStage::Shown::paper}) {
       stage(w)->set_shown(shown);
       QVERIFY(!stage(w)->bench()->snapshot().isNull());
     }

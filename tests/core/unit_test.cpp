@@ -1,4 +1,5 @@
-// Units: counts by Euler's formula, figures against their closed forms, colours and orders checked by code of their own.
+// Units: counts by Euler's formula, figures against their closed forms, colours and orders checked by code of their
+// own.
 #include "runner.h"
 
 #include "solid/expression.h"
@@ -50,9 +51,11 @@ private slots:
     QTest::addColumn<int>("rings");
     for (const auto& [f, s, u, j, r] :
          {std::tuple{"parallelogram", "octahedron", 12, 24, 14}, std::tuple{"parallelogram", "icosahedron", 30, 60, 32},
-          std::tuple{"half-square-star", "icosahedron", 30, 60, 32}, std::tuple{"zigzag-strip", "dodecahedron", 30, 60, 32},
-          std::tuple{"zigzag-strip", "truncated-icosahedron", 90, 180, 92}, std::tuple{"rhombic", "rhombic-dodecahedron", 12, 24, 14},
-          std::tuple{"strip-and-clip", "cube", 18, 24, 8}, std::tuple{"triangle-tabs", "icosahedron", 20, 30, 12},
+          std::tuple{"half-square-star", "icosahedron", 30, 60, 32},
+          std::tuple{"zigzag-strip", "dodecahedron", 30, 60, 32},
+          std::tuple{"zigzag-strip", "truncated-icosahedron", 90, 180, 92},
+          std::tuple{"rhombic", "rhombic-dodecahedron", 12, 24, 14}, std::tuple{"strip-and-clip", "cube", 18, 24, 8},
+          std::tuple{"triangle-tabs", "icosahedron", 20, 30, 12},
           std::tuple{"pentagon-tabs", "dodecahedron", 12, 30, 20}, std::tuple{"box-corner", "cube", 8, 12, 6}})
       QTest::addRow("%s %s", f, s) << QString(f) << QString(s) << u << j << r;
   }
@@ -97,8 +100,9 @@ private slots:
       QVERIFY(c.at_mm.x() + c.size_mm.x() < std::max(p.sheet.width_mm, p.sheet.height_mm) + 1e-6);
       for (const UnitCut& d : p.cut_list) {
         if (d.unit == c.unit || d.sheet != c.sheet) continue;
-        const bool apart = c.at_mm.x() + c.size_mm.x() < d.at_mm.x() + 1e-9 || d.at_mm.x() + d.size_mm.x() < c.at_mm.x() + 1e-9 ||
-                           c.at_mm.y() + c.size_mm.y() < d.at_mm.y() + 1e-9 || d.at_mm.y() + d.size_mm.y() < c.at_mm.y() + 1e-9;
+        const bool apart =
+            c.at_mm.x() + c.size_mm.x() < d.at_mm.x() + 1e-9 || d.at_mm.x() + d.size_mm.x() < c.at_mm.x() + 1e-9 ||
+            c.at_mm.y() + c.size_mm.y() < d.at_mm.y() + 1e-9 || d.at_mm.y() + d.size_mm.y() < c.at_mm.y() + 1e-9;
         QVERIFY(apart);
       }
     }
@@ -109,7 +113,8 @@ private slots:
     const UnitPlan star = plan("parallelogram", "octahedron", UnitSheet{100, 100});
     QVERIFY(about(star.edge_mm, 50));
     // Opposite apexes of the pyramids on an octahedron are farther from each other than its own corners.
-    const double apex = 50 * (1 / std::sqrt(6.0) + 1 / std::sqrt(6.0)); // face's distance a / sqrt 6, apex height a / sqrt 6
+    const double apex =
+        50 * (1 / std::sqrt(6.0) + 1 / std::sqrt(6.0)); // face's distance a / sqrt 6, apex height a / sqrt 6
     QVERIFY(about(star.diameter_mm, 2 * apex, 1e-6));
     const UnitPlan flat = plan("rhombic", "rhombic-dodecahedron", UnitSheet{100, 100 * std::sqrt(2.0)});
     QVERIFY(about(flat.edge_mm, std::hypot(100, 100 * std::sqrt(2.0)) / 2) && flat.warnings.empty());
@@ -134,22 +139,27 @@ private slots:
     const UnitPlan p = plan("rhombic", "rhombic-dodecahedron", UnitSheet{215.9, 279.4});
     QCOMPARE(p.warnings.size(), std::size_t{2});
     const QString all = QString::fromStdString(p.warnings[0] + p.warnings[1]);
-    QVERIFY2(all.contains("19.44 degrees at corners of 4") && all.contains("-14.58 degrees at corners of 3"), qPrintable(all));
+    QVERIFY2(all.contains("19.44 degrees at corners of 4") && all.contains("-14.58 degrees at corners of 3"),
+             qPrintable(all));
     const UnitPlan q = plan("rhombic", "rhombic-dodecahedron", UnitSheet{100, 150});
     const QString other = QString::fromStdString(q.warnings[0] + q.warnings[1]);
-    QVERIFY2(other.contains("-12.59 degrees at corners of 4") && other.contains("9.45 degrees at corners of 3"), qPrintable(other));
-    QVERIFY(plan("rhombic", "rhombic-triacontahedron", UnitSheet{100, 100 * (1 + std::sqrt(5.0)) / 2}).warnings.empty());
+    QVERIFY2(other.contains("-12.59 degrees at corners of 4") && other.contains("9.45 degrees at corners of 3"),
+             qPrintable(other));
+    QVERIFY(
+        plan("rhombic", "rhombic-triacontahedron", UnitSheet{100, 100 * (1 + std::sqrt(5.0)) / 2}).warnings.empty());
   }
 
   void colours_differ_at_joints_and_are_shared_out_data() {
     QTest::addColumn<QString>("family");
     QTest::addColumn<QString>("solid");
     QTest::addColumn<int>("colours");
-    for (const auto& [f, s, c] : {std::tuple{"parallelogram", "icosahedron", 3}, std::tuple{"parallelogram", "icosahedron", 5},
-                                  std::tuple{"parallelogram", "octahedron", 3}, std::tuple{"zigzag-strip", "dodecahedron", 3},
-                                  std::tuple{"zigzag-strip", "truncated-icosahedron", 3}, std::tuple{"zigzag-strip", "truncated-icosahedron", 5},
-                                  std::tuple{"triangle-tabs", "icosahedron", 4}, std::tuple{"pentagon-tabs", "dodecahedron", 4},
-                                  std::tuple{"box-corner", "cube", 2}, std::tuple{"zigzag-strip", "dual(geodesic:3,0)", 3}})
+    for (const auto& [f, s, c] :
+         {std::tuple{"parallelogram", "icosahedron", 3}, std::tuple{"parallelogram", "icosahedron", 5},
+          std::tuple{"parallelogram", "octahedron", 3}, std::tuple{"zigzag-strip", "dodecahedron", 3},
+          std::tuple{"zigzag-strip", "truncated-icosahedron", 3},
+          std::tuple{"zigzag-strip", "truncated-icosahedron", 5}, std::tuple{"triangle-tabs", "icosahedron", 4},
+          std::tuple{"pentagon-tabs", "dodecahedron", 4}, std::tuple{"box-corner", "cube", 2},
+          std::tuple{"zigzag-strip", "dual(geodesic:3,0)", 3}})
       QTest::addRow("%s %s %d", f, s, c) << QString(f) << QString(s) << c;
   }
   void colours_differ_at_joints_and_are_shared_out() {
@@ -160,7 +170,8 @@ private slots:
       const auto p = parse_solid(solid.toStdString());
       const UnitGraph g = unit_graph(*p, *find_unit_family("zigzag-strip"), {75, 75});
       const Colouring c = coloured(g, colours);
-      for (const auto& [a, b] : g.joints) QVERIFY(c.colour[static_cast<std::size_t>(a)] != c.colour[static_cast<std::size_t>(b)]);
+      for (const auto& [a, b] : g.joints)
+        QVERIFY(c.colour[static_cast<std::size_t>(a)] != c.colour[static_cast<std::size_t>(b)]);
       return;
     }
     const UnitPlan p = plan(family.toStdString(), solid.toStdString(), {}, colours);
@@ -186,11 +197,12 @@ private slots:
     QTest::addColumn<QString>("solid");
     QTest::addColumn<QString>("says");
     for (const auto& [f, s, w] :
-         {std::tuple{"parallelogram", "dodecahedron", "5 x 90 degrees"}, std::tuple{"zigzag-strip", "icosahedron", "corner with 5"},
-          std::tuple{"rhombic", "cube", ""}, std::tuple{"rhombic", "icosahedron", "rhombs"}, std::tuple{"box-corner", "octahedron", "take cube"},
+         {std::tuple{"parallelogram", "dodecahedron", "5 x 90 degrees"},
+          std::tuple{"zigzag-strip", "icosahedron", "corner with 5"}, std::tuple{"rhombic", "cube", ""},
+          std::tuple{"rhombic", "icosahedron", "rhombs"}, std::tuple{"box-corner", "octahedron", "take cube"},
           std::tuple{"triangle-tabs", "cube", "3 sides"}, std::tuple{"pentagon-tabs", "icosahedron", "dodecahedron"},
-          std::tuple{"strip-and-clip", "triakis-tetrahedron", "equally long"}, std::tuple{"origami", "cube", "unit family"},
-          std::tuple{"parallelogram", "kis(", "character"}})
+          std::tuple{"strip-and-clip", "triakis-tetrahedron", "equally long"},
+          std::tuple{"origami", "cube", "unit family"}, std::tuple{"parallelogram", "kis(", "character"}})
       QTest::addRow("%s %s", f, s) << QString(f) << QString(s) << QString(w);
   }
   void impossible_pairs_say_what_would_work() {

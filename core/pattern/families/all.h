@@ -29,6 +29,7 @@ PatternFamily box_lid_family();
 PatternFamily carton_family();
 PatternFamily pouch_family();
 PatternFamily card_sleeve_family();
+PatternFamily twisted_star_family();
 PatternFamily petal_bowl_family();
 PatternFamily net_family();
 PatternFamily prism_family();

@@ -1,8 +1,8 @@
 // Units whose facets are right isosceles triangles, hypotenuse on the solid's edge: three of them make a right-angled
-// pyramid on a triangle (apex 1 / sqrt 6 of the edge above it), four lie flat on a square, and from five sides on n times
-// 90 degrees at the apex are more than 360, so nothing closes. From a square of side s the parallelogram's hypotenuse is
-// s / 2. The half square, folded in half along its length to a strip s x s / 4, holds four facets of that strip's height,
-// whose hypotenuse is twice the height: s / 2 again.
+// pyramid on a triangle (apex 1 / sqrt 6 of the edge above it), four lie flat on a square, and from five sides on n
+// times 90 degrees at the apex are more than 360, so nothing closes. From a square of side s the parallelogram's
+// hypotenuse is s / 2. The half square, folded in half along its length to a strip s x s / 4, holds four facets of that
+// strip's height, whose hypotenuse is twice the height: s / 2 again.
 #include "unit/families/all.h"
 
 #include <fmt/format.h>
@@ -15,14 +15,16 @@ namespace {
 UnitFit fit_pyramids(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
   UnitFit out;
   if (!equal_edges(solid)) {
-    out.refusal = "its edges must all be equally long; take a Platonic or Archimedean solid, or a geodesic one of equal edges";
+    out.refusal =
+        "its edges must all be equally long; take a Platonic or Archimedean solid, or a geodesic one of equal edges";
     return out;
   }
   const int most = face_sizes(solid).back();
   if (most >= 5)
-    out.refusal = fmt::format("a face with {} sides cannot carry a right-angled pyramid, {} x 90 degrees are more than 360; "
-                              "take a solid of triangles and squares, or raise the large faces with kis",
-                              most, most);
+    out.refusal =
+        fmt::format("a face with {} sides cannot carry a right-angled pyramid, {} x 90 degrees are more than 360; "
+                    "take a solid of triangles and squares, or raise the large faces with kis",
+                    most, most);
   else if (most == 4)
     out.warnings.emplace_back("on its squares the units lie flat");
   return out;
@@ -55,8 +57,9 @@ UnitFamily parallelogram_unit() {
 }
 
 UnitFamily half_square_star_unit() {
-  UnitFamily f{"half-square-star", "Star from half a square", StandsFor::edge,
-               "The half square folded lengthwise is a strip 4 : 1 of four right isosceles facets with hypotenuse s/2."};
+  UnitFamily f{
+      "half-square-star", "Star from half a square", StandsFor::edge,
+      "The half square folded lengthwise is a strip 4 : 1 of four right isosceles facets with hypotenuse s/2."};
   f.ratio = 0.5;
   f.units_per_sheet = 2;
   f.handed = true;

@@ -1,7 +1,7 @@
-// The rhombic unit: a rectangle 1 : r whose sides are the diagonals of a rhombus, with the acute angle 2 atan(1 / r) and
-// the edge sqrt(w^2 + h^2) / 2. A solid of rhombs closes when the angle is its own; d degrees off, the k acute angles at a
-// vertex miss by k d and the k obtuse ones by -k d. sqrt 2 closes the rhombic dodecahedron (70.529 degrees), the golden
-// ratio the rhombic triacontahedron (63.435).
+// The rhombic unit: a rectangle 1 : r whose sides are the diagonals of a rhombus, with the acute angle 2 atan(1 / r)
+// and the edge sqrt(w^2 + h^2) / 2. A solid of rhombs closes when the angle is its own; d degrees off, the k acute
+// angles at a vertex miss by k d and the k obtuse ones by -k d. sqrt 2 closes the rhombic dodecahedron (70.529
+// degrees), the golden ratio the rhombic triacontahedron (63.435).
 #include "base/index.h"
 #include "unit/families/all.h"
 

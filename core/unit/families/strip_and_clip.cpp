@@ -1,5 +1,5 @@
-// Strips and clips: a face of n sides is a strip of 2n squares of the edge's width, wound twice round it, and each edge a
-// clip of four squares that joins two faces. 2 x 2E squares for the faces and 4E for the clips: 8E in all.
+// Strips and clips: a face of n sides is a strip of 2n squares of the edge's width, wound twice round it, and each edge
+// a clip of four squares that joins two faces. 2 x 2E squares for the faces and 4E for the clips: 8E in all.
 #include "unit/families/all.h"
 
 namespace uc {

@@ -1,5 +1,5 @@
-// Faces with tabs: a regular triangle or pentagon with a tab a quarter of its edge wide on each side, as large as a square
-// gives it; tabs and pockets take turns round the face. Solids all of whose faces are triangles, or pentagons.
+// Faces with tabs: a regular triangle or pentagon with a tab a quarter of its edge wide on each side, as large as a
+// square gives it; tabs and pockets take turns round the face. Solids all of whose faces are triangles, or pentagons.
 #include "geometry/polygon.h"
 #include "unit/families/all.h"
 

@@ -13,9 +13,10 @@ UnitFit fit_zigzag(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
   UnitFit out;
   const auto all = valences(solid);
   if (all.front() != 3 || all.back() != 3)
-    out.refusal = fmt::format("three units meet at a corner, and this solid has a corner with {}; take one with three edges at "
-                              "each corner, such as dodecahedron or truncated-icosahedron, or the dual of this one",
-                              all.back() == 3 ? all.front() : all.back());
+    out.refusal =
+        fmt::format("three units meet at a corner, and this solid has a corner with {}; take one with three edges at "
+                    "each corner, such as dodecahedron or truncated-icosahedron, or the dual of this one",
+                    all.back() == 3 ? all.front() : all.back());
   else if (!equal_edges(solid))
     out.refusal = "its edges must all be equally long; the strip has one length";
   return out;

@@ -1,0 +1,119 @@
+#include "stages/pattern/pattern_stage.h"
+
+#include "pattern/family.h"
+#include "project/piece.h"
+
+#include <QPushButton>
+
+#include <algorithm>
+
+namespace uc::app {
+
+void PatternStage::write_ledger(Ledger& ledger) {
+  ledger.begin(tr("The pattern"));
+  if (workspace_.document.drawing()) {
+    ledger.note(tr("The pattern is being drawn; what you see is the one before."));
+    ledger.finish();
+    return;
+  }
+  const auto drawn = workspace_.document.pattern();
+  const CreasePattern& p = drawn->healed.pattern;
+  const Project& project = workspace_.document.project();
+  int counts[6] = {};
+  double lengths[6] = {};
+  for (std::size_t e = 0; e < p.edges.size(); ++e) {
+    ++counts[static_cast<int>(p.edges[e].kind)];
+    lengths[static_cast<int>(p.edges[e].kind)] += p.segment(static_cast<int>(e)).length();
+  }
+  ledger.section(tr("Creases"));
+  const int creases = counts[1] + counts[2] + counts[3];
+  if (creases == 0) {
+    ledger.note(tr("Nothing is drawn yet. Choose a family on the left, type a rule, or read a file."));
+  } else {
+    for (const EdgeKind k :
+         {EdgeKind::mountain, EdgeKind::valley, EdgeKind::undirected, EdgeKind::unfolded, EdgeKind::cut}) {
+      const int i = static_cast<int>(k);
+      if (counts[i] == 0) continue;
+      ledger.line(
+          tr(name_of(k).c_str()), QString::number(counts[i]),
+          tr("Together %1 long. A crease that others meet counts in pieces.").arg(workspace_.length(lengths[i])));
+    }
+    ledger.line(tr("vertices"), QString::number(p.vertices.size()));
+  }
+  write_figures(ledger, *drawn);
+  if (project.pattern.base)
+    ledger.note(tr("Rules lie over a pattern that was read from a file; its outline is the sheet."));
+  for (const auto& w : drawn->wrong)
+    ledger.caution(w.rule > 0 ? tr("Rule %1: %2").arg(w.rule).arg(QString::fromStdString(w.sentence))
+                              : QString::fromStdString(w.sentence));
+  if (creases > 0 && drawn->wrong.empty()) {
+    ledger.section(tr("Next"));
+    ledger.note(counts[3] > 0 ? tr("Some creases have no direction yet. Prove finds directions that fold.")
+                              : tr("Prove says whether this folds flat, before paper is touched."));
+    auto* go = new QPushButton(tr("Go to Prove"));
+    go->setObjectName("go-prove");
+    connect(go, &QPushButton::clicked, this, [this] { workspace_.show_stage("prove"); });
+    ledger.widget(go);
+  }
+  ledger.finish();
+}
+
+/// What is known of the finished piece, and whether the stock can take it.
+void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
+  const Project& project = workspace_.document.project();
+  const auto mm = [this](double v) { return workspace_.length(v); };
+  const Point sheet = bounding_box(drawn_sheet(project).outline()).size();
+  const FamilyFigures& f = drawn.figures;
+  const Point needed = bounding_box(drawn.healed.pattern.vertices).size();
+  const bool own = project.pattern.family && find_pattern_family(project.pattern.family->name) &&
+                   find_pattern_family(project.pattern.family->name)->own_sheet;
+  double pleat = f.pleat_mm;
+  if (pleat == 0) {
+    pleat = sheet.x() / drawn.design.count;
+    ledger.section(tr("Grid"));
+    ledger.line(tr("one cell"), mm(pleat), tr("%1 across, in %2 cells.").arg(mm(sheet.x())).arg(drawn.design.count));
+  }
+  if (!project.pattern.family || !drawn.wrong.empty()) return;
+  ledger.section(tr("Finished"));
+  ledger.line(tr("sheet needed"), tr("%1 x %2").arg(mm(needed.x()), mm(needed.y())));
+  if (own && (needed.x() > sheet.x() + 1e-6 || needed.y() > sheet.y() + 1e-6))
+    ledger.caution(tr("This needs a sheet of %1 x %2; yours is %3 x %4. Choose a larger sheet, or smaller lengths.")
+                       .arg(mm(needed.x()), mm(needed.y()), mm(sheet.x()), mm(sheet.y())));
+  if (f.inside_mm)
+    ledger.line(tr("inside"),
+                tr("%1 x %2, %3 high").arg(mm((*f.inside_mm)[0]), mm((*f.inside_mm)[1]), mm((*f.inside_mm)[2])));
+  if (f.packed_mm) {
+    ledger.line(tr("packed"), tr("%1 across, %2 high").arg(mm((*f.packed_mm)[0]), mm((*f.packed_mm)[1])),
+                tr("The hub and twice the layers round it, each as thick as the paper."));
+    ledger.line(tr("turns while it opens"), QString::number(*f.turns, 'f', 2));
+  }
+  if (f.cone)
+    ledger.line(tr("cone"), tr("%1 across, %2 high").arg(mm(2 * f.cone->base_radius_mm), mm(f.cone->height_mm)),
+                tr("Half angle %1° as a smooth cone, %2° with flat facets.")
+                    .arg(f.cone->half_angle_deg, 0, 'f', 2)
+                    .arg(f.cone->faceted_half_angle_deg, 0, 'f', 2));
+  for (const auto& [name, value] : f.more) {
+    QString label = QString::fromStdString(name).replace('_', ' ');
+    const bool is_length = label.endsWith(" mm");
+    if (is_length) label.chop(3);
+    ledger.line(label, is_length ? mm(value) : QString::number(value, 'g', 5));
+  }
+  if (f.finished_mm) {
+    ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
+  } else if (find_pattern_family(project.pattern.family->name)->flat_foldable) {
+    const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
+    if (form) {
+      const Point size = form->box.size();
+      ledger.line(tr("folded flat"), tr("%1 x %2").arg(mm(size.x()), mm(size.y())),
+                  tr("The box of the folded form; Prove shows it."));
+    }
+  }
+  ledger.line(tr("narrowest pleat"), mm(pleat));
+  const PleatAdvice advice = pleat_advice(pleat, project.stock, std::max(needed.x(), needed.y()));
+  if (advice.level != AdviceLevel::fine)
+    ledger.caution(
+        tr("%1 folds cleanly from pleats of %2; these are %3. Take a larger sheet, fewer pleats, or thinner paper.")
+            .arg(QString::fromStdString(project.stock.name), mm(advice.least_pleat_mm), mm(pleat)));
+}
+
+} // namespace uc::app

@@ -1,0 +1,153 @@
+// Families redrawn, sheets closing in space, solids coloured and put in order: each figure beside its bound.
+#include "collapse/closing.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
+#include "solid/expression.h"
+#include "solid/named.h"
+#include "unit/assembly.h"
+#include "unit/colouring.h"
+
+#include <benchmark/benchmark.h>
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <string>
+
+namespace {
+
+using namespace uc;
+using Clock = std::chrono::steady_clock;
+
+double ms_since(Clock::time_point start) {
+  return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
+
+/// Every family at its normal parameters; the slowest counts.
+void family_redraw(benchmark::State& state) {
+  double worst = 0;
+  std::string slowest;
+  for (auto _ : state) {
+    for (const PatternFamily& f : pattern_families()) {
+      double best = 1e300;
+      for (int i = 0; i < 3; ++i) {
+        const auto start = Clock::now();
+        benchmark::DoNotOptimize(drawn_pattern(family_design(f.name), Sheet().outline()));
+        best = std::min(best, ms_since(start));
+      }
+      if (best > worst) worst = best, slowest = f.name;
+    }
+  }
+  state.SetLabel(slowest);
+  state.counters["ms"] = worst;
+  state.counters["bound_ms"] = 16;
+}
+BENCHMARK(family_redraw)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+void family_of_ten_thousand_creases(benchmark::State& state) {
+  double best = 1e300;
+  std::size_t edges = 0;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    edges = drawn_pattern(family_design("chevron", {{"count", 70}}), Sheet().outline()).healed.pattern.edges.size();
+    best = std::min(best, ms_since(start));
+  }
+  state.counters["edges"] = static_cast<double>(edges);
+  state.counters["ms"] = best;
+  state.counters["bound_ms"] = 100;
+}
+BENCHMARK(family_of_ten_thousand_creases)->Iterations(5)->Unit(benchmark::kMillisecond);
+
+FoldMesh chevron_mesh(double count) {
+  return fold_mesh(drawn_pattern(family_design("chevron", {{"count", count}}), Sheet().outline()).healed).value();
+}
+
+/// One step of a sheet on its way, of about `range` triangles.
+void collapse_step(benchmark::State& state) {
+  const FoldMesh mesh = chevron_mesh(std::sqrt(static_cast<double>(state.range(0)) / 2));
+  FoldSolver solver(mesh, {});
+  double part = 0.05;
+  double best = 1e300;
+  for (auto _ : state) {
+    solver.drive(targets_at(mesh, {}, part));
+    part += 0.01;
+    const auto start = Clock::now();
+    benchmark::DoNotOptimize(solver.step());
+    best = std::min(best, ms_since(start));
+  }
+  state.counters["triangles"] = static_cast<double>(mesh.triangles.size());
+  state.counters["ms"] = best;
+  if (state.range(0) == 4050) state.counters["bound_ms"] = 1000.0 / 60;
+}
+BENCHMARK(collapse_step)->Arg(128)->Arg(512)->Arg(2048)->Arg(4050)->Arg(8192)->Iterations(20)->Unit(benchmark::kMillisecond);
+
+/// From flat to closed.
+void collapse_closing(benchmark::State& state) {
+  const FoldMesh mesh = chevron_mesh(static_cast<double>(state.range(0)));
+  double seconds = 0;
+  double strain = 0;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    Closing closing(mesh);
+    closing.go_to(1);
+    seconds = ms_since(start) / 1000;
+    strain = closing.state().max_strain;
+  }
+  state.counters["strain"] = strain;
+  state.counters["s"] = seconds;
+  if (state.range(0) == 64) state.counters["bound_s"] = 20;
+}
+BENCHMARK(collapse_closing)->Arg(8)->Arg(16)->Arg(32)->Arg(64)->Iterations(1)->Unit(benchmark::kSecond);
+
+/// Three colours, or as many as it takes, on the edges of every named solid with up to 200 joints; the slowest counts.
+void colours_of_named_solids(benchmark::State& state) {
+  double worst = 0;
+  int solids = 0;
+  for (auto _ : state) {
+    for (const std::string& name : named_solids()) {
+      const UnitGraph graph = unit_graph(parse_solid(name).value(), *find_unit_family("parallelogram"), {75, 75});
+      if (graph.joints.size() > 200) continue;
+      const auto start = Clock::now();
+      const auto least = fewest_colours(graph);
+      benchmark::DoNotOptimize(coloured(graph, *least));
+      worst = std::max(worst, ms_since(start));
+      ++solids;
+    }
+  }
+  state.counters["solids"] = solids;
+  state.counters["ms"] = worst;
+  state.counters["bound_ms"] = 1000;
+}
+BENCHMARK(colours_of_named_solids)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+void colours_of_a_thousand_edges(benchmark::State& state) {
+  const UnitGraph graph = unit_graph(parse_solid("geodesic:6,0").value(), *find_unit_family("parallelogram"), {75, 75});
+  double ms = 0;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    benchmark::DoNotOptimize(coloured(graph, 3));
+    ms = ms_since(start);
+  }
+  state.counters["units"] = static_cast<double>(graph.units.size());
+  state.counters["ms"] = ms;
+  state.counters["bound_ms"] = 10'000;
+}
+BENCHMARK(colours_of_a_thousand_edges)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+void order_of_a_thousand_units(benchmark::State& state) {
+  const UnitGraph graph = unit_graph(parse_solid("geodesic:6,0").value(), *find_unit_family("parallelogram"), {75, 75});
+  double ms = 0;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    benchmark::DoNotOptimize(assembly_order(graph));
+    ms = ms_since(start);
+  }
+  state.counters["units"] = static_cast<double>(graph.units.size());
+  state.counters["ms"] = ms;
+  state.counters["bound_ms"] = 1000;
+}
+BENCHMARK(order_of_a_thousand_units)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();
