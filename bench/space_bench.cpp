@@ -79,7 +79,14 @@ void collapse_step(benchmark::State& state) {
   state.counters["ms"] = best;
   if (state.range(0) == 4050) state.counters["bound_ms"] = 1000.0 / 60;
 }
-BENCHMARK(collapse_step)->Arg(128)->Arg(512)->Arg(2048)->Arg(4050)->Arg(8192)->Iterations(20)->Unit(benchmark::kMillisecond);
+BENCHMARK(collapse_step)
+    ->Arg(128)
+    ->Arg(512)
+    ->Arg(2048)
+    ->Arg(4050)
+    ->Arg(8192)
+    ->Iterations(20)
+    ->Unit(benchmark::kMillisecond);
 
 /// From flat to closed.
 void collapse_closing(benchmark::State& state) {

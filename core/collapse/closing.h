@@ -36,6 +36,7 @@ public:
   [[nodiscard]] bool facets_bend() const { return level_ > 0; }
 
 private:
+  void lean();
   bool drive_to(double part, const Progress* progress);
   void begin_again(std::size_t level);
   [[nodiscard]] bool stuck() const;

@@ -46,6 +46,7 @@ Dihedral dihedral(const Vector& a, const Vector& b, const Vector& left, const Ve
 struct FoldSolver::State {
   FoldMesh mesh;
   double unit_mm = 1;
+  double reach = 1; // of a step, in units: 1, or a tenth of the sheet where that is more
   FoldStiffness stiffness;
   std::vector<Vector> x;              // in units
   std::vector<double> rest;           // per bar, in units
@@ -184,6 +185,7 @@ FoldSolver::FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness) : s
   double sum = 0;
   for (const auto& b : mesh.bars) sum += b.rest_mm;
   s.unit_mm = sum / static_cast<double>(mesh.bars.size());
+  s.reach = std::max(1.0, bounding_box(mesh.flat).size().norm() / s.unit_mm / 10);
   for (const Point& p : mesh.flat) s.x.emplace_back(p.x() / s.unit_mm, p.y() / s.unit_mm, 0);
   for (const auto& b : mesh.bars) s.rest.push_back(b.rest_mm / s.unit_mm);
   for (const auto& h : mesh.hinges) s.length.push_back(h.length_mm / s.unit_mm);
@@ -219,9 +221,10 @@ double FoldSolver::step() {
     ++s.steps;
     if (s.factor.info() == Eigen::Success) {
       const Eigen::VectorXd move = s.factor.solve(force);
-      // A step longer than half an edge leaves the ground on which it was worked out.
+      // A step of more than a part of an edge leaves the ground on which it was worked out; a large sheet moves farther
+      // as a whole while each part of it moves little.
       double most = 0;
-      for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm());
+      for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm() / s.reach);
       if (std::isfinite(most)) {
         const double scale = most > 0.3 ? 0.3 / most : 1;
         std::vector<Vector> tried = s.x;
@@ -231,8 +234,8 @@ double FoldSolver::step() {
         if (std::isfinite(after) && after <= before) {
           s.x = std::move(tried);
           s.follow();
-          s.damping = std::max(1e-9, s.damping / 4);
-          return scale * most * s.unit_mm;
+          s.damping = std::max(1e-9, s.damping / 8);
+          return scale * most;
         }
       }
     }
@@ -241,10 +244,12 @@ double FoldSolver::step() {
   return 0;
 }
 
-bool FoldSolver::rest(double still_mm, int most_steps, const Progress* progress) {
+bool FoldSolver::rest(double still, int most_steps, const Progress* progress) {
   for (int i = 0; i < most_steps; ++i) {
     if (progress && progress->late()) return false;
-    if (step() < still_mm) return true;
+    const double moved = step();
+    // A small step says little while it is damped.
+    if (moved == 0 || (moved < still && state_->damping < 1e-6)) return true;
   }
   return false;
 }

@@ -32,8 +32,8 @@ public:
   /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mm. A step that would
   /// not be finite is not made, and 0 comes back.
   double step();
-  /// Steps until no vertex moves by more than `still_mm`, at most so many. False when they were not enough.
-  bool rest(double still_mm, int most_steps, const Progress* progress = nullptr);
+  /// Steps until none moves by more than `still`, at most so many. False when they were not enough.
+  bool rest(double still, int most_steps, const Progress* progress = nullptr);
 
   [[nodiscard]] std::vector<Eigen::Vector3d> vertices() const; // mm
   void set_vertices(const std::vector<Eigen::Vector3d>& vertices);

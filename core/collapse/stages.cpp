@@ -71,6 +71,7 @@ std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::v
                                               double part) {
   std::vector<double> closed(mesh.hinges.size(), stages.empty() ? part : 0); // parts of the full angle
   std::vector<const DriveStage*> order;
+  order.reserve(stages.size());
   for (const DriveStage& s : stages) order.push_back(&s);
   std::stable_sort(order.begin(), order.end(), [](const auto* a, const auto* b) { return a->from < b->from; });
   for (const DriveStage* s : order) {

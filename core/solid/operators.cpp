@@ -161,21 +161,25 @@ Result<Polyhedron> canonical(Polyhedron p, const Progress* progress) {
     settle(p, edges, 150 << attempt);
     if (progress && progress->late()) return Error{"stopped before the canonical form was found"};
     Polyhedron tried = p;
-    double before = 1e300;
-    for (int round = 0; round < 40; ++round) {
-      const Conditions c = conditions(tried, edges);
-      const double worst = c.value.cwiseAbs().maxCoeff();
-      if (worst < 1e-14 || (worst < 1e-12 && worst >= before)) return tried;
-      if (worst > 10 * before + 1 || !std::isfinite(worst)) break;
-      before = worst;
-      Eigen::SparseMatrix<double> square = c.slope.transpose() * c.slope;
+    Conditions now = conditions(tried, edges);
+    for (int round = 0; round < 60; ++round) {
+      Eigen::SparseMatrix<double> square = now.slope.transpose() * now.slope;
       for (Eigen::Index i = 0; i < square.rows(); ++i) square.coeffRef(i, i) += 1e-9; // turning is free
       const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(square);
-      const Eigen::VectorXd step = solver.solve(c.slope.transpose() * c.value);
-      for (std::size_t v = 0; v < tried.vertices.size(); ++v)
-        tried.vertices[v] -= step.segment<3>(3 * static_cast<Eigen::Index>(v));
+      const Eigen::VectorXd step = solver.solve(now.slope.transpose() * now.value);
+      // Newton's step, halved until it is one for the better.
+      bool better = false;
+      for (double part = 1; part > 1e-3 && !better; part /= 2) {
+        Polyhedron next = tried;
+        for (std::size_t v = 0; v < next.vertices.size(); ++v)
+          next.vertices[v] -= part * step.segment<3>(3 * static_cast<Eigen::Index>(v));
+        Conditions then = conditions(next, edges);
+        better = then.value.allFinite() && then.value.norm() < now.value.norm();
+        if (better) tried = std::move(next), now = std::move(then);
+      }
+      if (!better) break;
     }
-    if (before < 1e-11) return tried;
+    if (now.value.cwiseAbs().maxCoeff() < 1e-11) return tried;
   }
   return Error{"no canonical form was found; try a simpler expression"};
 }

@@ -1,5 +1,6 @@
 #include "stages/pattern/pattern_stage.h"
 
+#include "form/folded_form.h"
 #include "pattern/family.h"
 #include "project/piece.h"
 

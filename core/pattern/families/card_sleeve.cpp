@@ -55,6 +55,7 @@ Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& 
 
 PatternFamily card_sleeve_family() {
   std::vector<std::string> names;
+  names.reserve(cards.size());
   for (const Card& c : cards) names.emplace_back(c.name);
   return {
       "card-sleeve",

@@ -19,6 +19,7 @@ std::pair<Isometry, double> best_turn(const std::vector<Point>& points, const Po
   for (int i = 0; i < 360; ++i) {
     const Isometry turn = Isometry::rotation_about(Point::Zero(), i * std::numbers::pi / 360);
     std::vector<Point> turned;
+    turned.reserve(points.size());
     for (const Point& p : points) turned.push_back(turn * p);
     const Point size = bounding_box(turned).size();
     const double scale = std::min(room.x() / size.x(), room.y() / size.y());

@@ -74,6 +74,7 @@ Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& 
     return Error{fmt::format("outlines: {} within each other, {} apart, need a radius of {} or more", nested, step,
                              (nested - 1) * step + 1)};
   std::vector<double> radii;
+  radii.reserve(static_cast<std::size_t>(nested));
   for (int i = 0; i < nested; ++i) radii.push_back(size - i * step);
   CreaseLines lines(sheet);
   Relief relief(radii, lines, box.centre(), cell);

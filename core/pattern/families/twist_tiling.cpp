@@ -98,6 +98,7 @@ Result<FamilyDrawing> draw_tiling(const ParameterValues& values, const Polygon& 
 
 PatternFamily twist_tiling_family() {
   std::vector<std::string> names;
+  names.reserve(all_tilings().size());
   for (const Tiling& t : all_tilings()) names.push_back(t.name);
   return {
       "twist-tiling",

@@ -25,8 +25,8 @@ void draw_gores(CreaseLines& lines, const Polygon& hub, double h) {
   const double reach = 2 * bounding_box(lines.outline()).size().norm();
   const auto kind_of = [](int k) { return k % 2 == 0 ? EdgeKind::mountain : EdgeKind::valley; };
   for (int i = 0; i < m; ++i) {
-    const Point start = hub[static_cast<std::size_t>(i)];
-    const Point end = hub[static_cast<std::size_t>((i + 1) % m)];
+    const Point& start = hub[static_cast<std::size_t>(i)];
+    const Point& end = hub[static_cast<std::size_t>((i + 1) % m)];
     const double a = (end - start).norm();
     const Point u = (end - start) / a;
     const Point out{u.y(), -u.x()};
@@ -102,7 +102,8 @@ Result<FamilyDrawing> draw_square_wrap(const ParameterValues& values, const Poly
     return Error{fmt::format("hub: {} units leave no room on {} across; type up to {}", side, n, n - 2)};
   const Polygon outline = largest_square(sheet);
   const double cell = (outline[1] - outline[0]).norm() / n;
-  const Point low = outline[0] + cell * ((n - side) / 2) * Point{1, 1};
+  const int before = (n - side) / 2; // whole units, so that all creases lie on the grid
+  const Point low = outline[0] + cell * before * Point{1, 1};
   const double a = cell * side;
   const Polygon hub{low, low + Point{a, 0}, low + Point{a, a}, low + Point{0, a}};
   CreaseLines lines(outline);
