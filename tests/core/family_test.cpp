@@ -30,7 +30,7 @@ ParameterValues random_values(const PatternFamily& family, std::mt19937& random)
 /// The layers of a pattern can be ordered; where that is not found within seconds, every vertex at least keeps the
 /// rules.
 void folds_flat(const HealedPattern& pattern, const QString& what, bool for_certain) {
-  const auto proof = proved(pattern, {.seconds = for_certain ? 60.0 : 0.5});
+  const auto proof = proved(pattern, {.seconds = for_certain ? 60.0 : 0.3});
   QVERIFY2(proof && proof->locally_flat(), qPrintable(what));
   QVERIFY2(proof->folds_flat() || (!for_certain && proof->status == LayerStatus::out_of_time), qPrintable(what));
 }
@@ -75,7 +75,7 @@ private slots:
     QVERIFY(family && !family->title.empty() && !family->parameters.empty());
     std::mt19937 random(11);
     std::vector<ParameterValues> all = {normal_choice(*family).values};
-    for (int i = 0; i < 6; ++i) all.push_back(random_values(*family, random));
+    for (int i = 0; i < 3; ++i) all.push_back(random_values(*family, random));
     ParameterValues least;
     for (const Parameter& p : family->parameters) least[p.name] = p.least;
     all.push_back(least);
@@ -120,7 +120,7 @@ private slots:
     const PatternFamily* family = find_pattern_family(name.toStdString());
     std::mt19937 random(29);
     const int rounds =
-        qEnvironmentVariableIntValue("UC_FAMILY_ROUNDS") > 0 ? qEnvironmentVariableIntValue("UC_FAMILY_ROUNDS") : 40;
+        qEnvironmentVariableIntValue("UC_FAMILY_ROUNDS") > 0 ? qEnvironmentVariableIntValue("UC_FAMILY_ROUNDS") : 12;
     int drawn_well = 0;
     for (int i = 0; i < rounds; ++i) {
       const ParameterValues values = random_values(*family, random);

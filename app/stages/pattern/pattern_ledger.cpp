@@ -49,11 +49,15 @@ void PatternStage::write_ledger(Ledger& ledger) {
                               : QString::fromStdString(w.sentence));
   if (creases > 0 && drawn->wrong.empty()) {
     ledger.section(tr("Next"));
+    const PatternFamily* family = project.pattern.family ? find_pattern_family(project.pattern.family->name) : nullptr;
+    const bool in_space = family && !family->flat_foldable && family->group != FamilyGroup::grid;
     ledger.note(counts[3] > 0 ? tr("Some creases have no direction yet. Prove finds directions that fold.")
+                : in_space    ? tr("This closes in space and does not lie flat. Collapse shows how.")
                               : tr("Prove says whether this folds flat, before paper is touched."));
-    auto* go = new QPushButton(tr("Go to Prove"));
+    auto* go = new QPushButton(in_space ? tr("Go to Collapse") : tr("Go to Prove"));
     go->setObjectName("go-prove");
-    connect(go, &QPushButton::clicked, this, [this] { workspace_.show_stage("prove"); });
+    connect(go, &QPushButton::clicked, this,
+            [this, in_space] { workspace_.show_stage(in_space ? "collapse" : "prove"); });
     ledger.widget(go);
   }
   ledger.finish();
@@ -99,7 +103,7 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
     if (is_length) label.chop(3);
     ledger.line(label, is_length ? mm(value) : QString::number(value, 'g', 5));
   }
-  if (f.finished_mm) {
+  if (f.finished_mm && !f.packed_mm) {
     ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
   } else if (find_pattern_family(project.pattern.family->name)->flat_foldable) {
     const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
