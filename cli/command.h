@@ -3,6 +3,7 @@
 
 #include "base/parallel.h"
 #include "paper/sheet.h"
+#include "paper/stock.h"
 
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
@@ -69,6 +70,8 @@ std::string steps_folder();
 double length_option(const std::string& name, const std::string& text);
 int whole_option(const std::string& name, const std::string& text, int least, int greatest);
 Sheet sheet_option(const std::string& text);
+/// One of the stocks that ship, by its name.
+Stock stock_option(const std::string& text);
 
 /// Shows the progress of `work` on standard error when that is a terminal, and cancels it on Ctrl+C.
 void with_progress(const std::string& what, const std::function<void(Progress&)>& work);

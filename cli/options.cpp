@@ -33,6 +33,15 @@ int whole_option(const std::string& name, const std::string& text, int least, in
   return value;
 }
 
+Stock stock_option(const std::string& text) {
+  std::string names;
+  for (const Stock& s : generic_stocks()) {
+    if (s.name == text) return s;
+    names += (names.empty() ? "" : ", ") + s.name;
+  }
+  throw CallError{fmt::format("--stock {}: there are {}", text, names)};
+}
+
 Sheet sheet_option(const std::string& text) {
   const auto sheet = parse_sheet(text);
   if (!sheet) throw CallError{"--sheet: " + sheet.error()};

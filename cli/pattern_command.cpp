@@ -160,11 +160,12 @@ Asked finished_at(Asked a, const std::string& text) {
     const auto now = finished(drawn(a));
     if (!now || *now <= 0)
       throw CallError{fmt::format("--finished: the finished size of {} is not known", a.family->name)};
-    if (std::abs(*now - wanted) < 1e-9 * wanted) break;
+    if (std::abs(*now - wanted) < 1e-9 * wanted) return a;
     a = scaled(a, wanted / *now);
     check_values(a, "--finished " + text);
   }
-  return a;
+  throw CallError{
+      fmt::format("--finished {}: no sheet gives this size; thickness and clearance are too large for it", text)};
 }
 
 std::array<double, 3> box_option(const std::string& text) {
@@ -241,17 +242,8 @@ void add_figures(Json& out, const FamilyFigures& f) {
   for (const auto& [name, value] : f.more) out[name] = value;
 }
 
-Stock stock_named(const std::string& name) {
-  std::string names;
-  for (const Stock& s : generic_stocks()) {
-    if (s.name == name) return s;
-    names += (names.empty() ? "" : ", ") + s.name;
-  }
-  throw CallError{fmt::format("--stock {}: there are {}", name, names)};
-}
-
 int run(const PatternOptions& o) {
-  if (!o.stock.empty()) (void)stock_named(o.stock);
+  if (!o.stock.empty()) (void)stock_option(o.stock);
   if (o.list) {
     if (o.json)
       print_json(families_json());
@@ -286,7 +278,7 @@ int run(const PatternOptions& o) {
     const Point size = proof->form->box.size();
     out["finished_mm"] = {size.x(), size.y()};
     out["layers_max"] = proof->overlap->layers_max;
-    if (!o.stock.empty()) out["thickness_mm"] = proof->overlap->layers_max * stock_named(o.stock).caliper_mm;
+    if (!o.stock.empty()) out["thickness_mm"] = proof->overlap->layers_max * stock_option(o.stock).caliper_mm;
   }
   print_json(out);
   return done;

@@ -59,15 +59,10 @@ UnitWish wish_of(const UnitsOptions& o) {
   w.colours = whole_option("--colours", o.colours, 1, 24);
   w.variant = whole_option("--variant", o.variant, 0, 999);
   if (!o.stock.empty()) {
-    std::string names;
-    for (const Stock& s : generic_stocks()) {
-      names += (names.empty() ? "" : ", ") + s.name;
-      if (s.name != o.stock) continue;
-      w.stock = s.name;
-      w.caliper_mm = s.caliper_mm;
-      w.largest_mm = s.largest_mm;
-    }
-    if (w.stock.empty()) throw CallError{fmt::format("--stock {}: there are {}", o.stock, names)};
+    const Stock stock = stock_option(o.stock);
+    w.stock = stock.name;
+    w.caliper_mm = stock.caliper_mm;
+    w.largest_mm = stock.largest_mm;
   }
   return w;
 }

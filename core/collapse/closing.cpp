@@ -13,13 +13,12 @@ constexpr double step_of_the_whole = 0.02;
 constexpr double still = 1e-7;     // in edges: at rest
 constexpr double near_rest = 1e-3; // on the way
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that.
-constexpr std::array<FoldStiffness, 3> levels = {{{1e-5, 3e-2}, {1e-5, 2e-4}, {1e-5, 1e-5}}};
+constexpr std::array<FoldStiffness, 3> levels = {{{}, {1e-5, 2e-4}, {1e-5, 1e-5}}};
 
 } // namespace
 
-Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages, FacetBending bending)
-    : mesh_(mesh), stages_(std::move(stages)), bending_(bending), level_(bending == FacetBending::soft ? 1 : 0),
-      solver_(mesh, levels[level_]) {}
+Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages)
+    : mesh_(mesh), stages_(std::move(stages)), solver_(mesh, levels.front()) {}
 
 void Closing::begin_again(std::size_t level) {
   steps_ += solver_.steps();
@@ -50,7 +49,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     const bool last = next >= part;
     // On the way it is enough to come near; at the end the sheet has to be at rest.
     solver_.rest(last ? still : near_rest, last ? 400 : 12, progress);
-    if (progress && progress->late()) return false;
+    if (progress && progress->stopped()) return false;
     part_ = next;
   }
   return true;
@@ -72,7 +71,7 @@ bool Closing::stuck() const {
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_to(part, progress)) return false;
-  while (bending_ == FacetBending::as_needed && level_ + 1 < levels.size() && part > 0 && stuck()) {
+  while (level_ + 1 < levels.size() && part > 0 && stuck()) {
     begin_again(level_ + 1);
     if (!drive_to(part, progress)) return false;
   }

@@ -19,14 +19,10 @@ struct CollapseState {
   double rms_error_deg = 0;                      // over mountains and valleys
 };
 
-/// How facets behave. `as_needed` begins with facets as good as rigid and lets them bend when the sheet cannot close
-/// so.
-enum class FacetBending { as_needed, stiff, soft };
-
+/// Begins with facets as good as rigid and lets them bend when the sheet cannot close so.
 class Closing {
 public:
-  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {},
-                   FacetBending bending = FacetBending::as_needed);
+  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {});
 
   /// Goes on, or begins again for an earlier part, in even steps, and comes to rest there. False when it was stopped.
   bool go_to(double part, const Progress* progress = nullptr);
@@ -43,7 +39,6 @@ private:
 
   FoldMesh mesh_;
   std::vector<DriveStage> stages_;
-  FacetBending bending_;
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;
   double part_ = 0;

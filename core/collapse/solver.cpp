@@ -203,11 +203,6 @@ void FoldSolver::drive(const std::vector<std::optional<double>>& target_deg) {
     state_->target[h] = target_deg[h] ? *target_deg[h] * pi / 180 : std::nan("");
 }
 
-void FoldSolver::set_stiffness(const FoldStiffness& stiffness) {
-  state_->stiffness = stiffness;
-  state_->weigh();
-}
-
 double FoldSolver::step() {
   State& s = *state_;
   Eigen::VectorXd force;
@@ -246,7 +241,7 @@ double FoldSolver::step() {
 
 bool FoldSolver::rest(double still, int most_steps, const Progress* progress) {
   for (int i = 0; i < most_steps; ++i) {
-    if (progress && progress->late()) return false;
+    if (progress && progress->stopped()) return false;
     const double moved = step();
     // A small step says little while it is damped.
     if (moved == 0 || (moved < still && state_->damping < 1e-6)) return true;

@@ -16,7 +16,7 @@ namespace uc {
 /// Stiffnesses over that of the bars, per unit of length where the mean edge is the unit.
 struct FoldStiffness {
   double crease = 1e-5;
-  double facet = 1e-2; // of diagonals and edges that are not folded; bends of a thousandth of a crease's error
+  double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
 };
 
 class FoldSolver {
@@ -28,9 +28,9 @@ public:
 
   /// Per hinge, degrees: valley positive, mountain negative, 180 closed; nothing for hinges that move freely.
   void drive(const std::vector<std::optional<double>>& target_deg);
-  void set_stiffness(const FoldStiffness& stiffness);
-  /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mm. A step that would
-  /// not be finite is not made, and 0 comes back.
+  /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mean edges (on sheets
+  /// of more than ten across, in tenths of the sheet). A step that would not be finite, or for the better, is not made,
+  /// and 0 comes back.
   double step();
   /// Steps until none moves by more than `still`, at most so many. False when they were not enough.
   bool rest(double still, int most_steps, const Progress* progress = nullptr);

@@ -13,7 +13,7 @@ std::vector<DriveStage> stages_in_order(const FoldMesh& mesh, CollapseOrder orde
   const Box box = bounding_box(mesh.flat);
   std::vector<std::pair<double, int>> ranked;
   for (const auto& h : mesh.hinges) {
-    if (h.edge < 0 || !folds(h.kind)) continue;
+    if (h.kind != EdgeKind::mountain && h.kind != EdgeKind::valley) continue; // others move freely
     const Point middle = (mesh.flat[at(h.a)] + mesh.flat[at(h.b)]) / 2;
     const double radius = (middle - box.centre()).cwiseQuotient(box.size()).cwiseAbs().maxCoeff();
     const double rank = order == CollapseOrder::outside_in       ? -radius

@@ -159,7 +159,7 @@ Result<Polyhedron> canonical(Polyhedron p, const Progress* progress) {
   for (Point3& v : p.vertices) v /= mean;
   for (int attempt = 0; attempt < 8; ++attempt) {
     settle(p, edges, 150 << attempt);
-    if (progress && progress->late()) return Error{"stopped before the canonical form was found"};
+    if (progress && progress->stopped()) return Error{"stopped before the canonical form was found"};
     Polyhedron tried = p;
     Conditions now = conditions(tried, edges);
     for (int round = 0; round < 60; ++round) {

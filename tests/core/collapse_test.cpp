@@ -184,6 +184,25 @@ private slots:
     }
   }
 
+  void undirected_creases_stand_in_no_stage() {
+    const FoldMesh mesh = mesh_of(testing::map_pattern(3, 3)); // none has a direction
+    for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::all_at_once}) {
+      const auto stages = stages_in_order(mesh, order, 3);
+      QVERIFY(stages.empty() && check_stages(mesh, stages));
+    }
+    Closing closing(mesh);
+    QVERIFY(closing.go_to(0.5));
+    QVERIFY(closing.state().max_strain < 1e-9);
+  }
+
+  void cancel_is_obeyed_within_a_step() {
+    Progress progress;
+    progress.cancel();
+    Closing closing(mesh_of(family("chevron", {{"count", 8}})));
+    QVERIFY(!closing.go_to(1, &progress));
+    QVERIFY(closing.steps() == 0);
+  }
+
   void stages_drive_creases_in_their_order() {
     const FoldMesh mesh = mesh_of(family("map", {{"count", 4}}));
     for (const CollapseOrder order : {CollapseOrder::outside_in, CollapseOrder::inside_out,
