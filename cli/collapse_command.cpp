@@ -4,6 +4,7 @@
 #include "base/atomic_file.h"
 #include "base/expression.h"
 #include "collapse/closing.h"
+#include "io/formats.h"
 #include "io/solid_files.h"
 #include "io/stages_json.h"
 
@@ -52,7 +53,7 @@ int run(const CollapseOptions& o) {
     throw CallError{fmt::format("--percent {}: type 0 to 100, from flat to closed", o.percent)};
   if (!o.stages.empty() && !o.order.empty()) throw CallError{"--stages and --order: give one of them"};
   if (!o.out.empty()) {
-    if (!solid_format(o.out)) throw CallError{fmt::format("-o {}: end it in .obj, .stl or .glb", o.out)};
+    if (const auto format = format_for(FileUse::write_space, o.out); !format) throw CallError{"-o " + format.error()};
     refuse_to_replace("-o", o.out, {o.source.file});
   }
   const HealedPattern pattern = read_pattern(o.source);
@@ -74,8 +75,7 @@ int run(const CollapseOptions& o) {
   const CollapseState state = closing.state();
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
   if (!o.out.empty())
-    write_output("-o", o.out, solid_file(*solid_format(o.out), {*mesh, state.vertices, title_of(o.source)}),
-                 {o.source.file});
+    write_output("-o", o.out, solid_file(o.out, {*mesh, state.vertices, title_of(o.source)}).value(), {o.source.file});
   if (!o.json) {
     out() << fmt::format("{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}.\n",
                          title_of(o.source), o.percent, 100 * state.max_strain, state.rms_error_deg,
@@ -105,7 +105,7 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_option("--stages", o->stages, "Stages by which creases are driven, a .json file");
   c->add_option("--order", o->order, "all-at-once, outside-in, inside-out or one-side-first");
   c->add_option("--groups", o->groups, "Stages of --order")->capture_default_str();
-  c->add_option("-o,--output", o->out, "FILE .obj, .stl or .glb");
+  c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_space));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli collapse saddle.json --percent 60 -o saddle.glb");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

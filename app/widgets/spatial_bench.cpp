@@ -10,12 +10,17 @@
 
 namespace uc::app {
 
-SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent), renderer_(std::make_unique<SpatialRenderer>()) {
+SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent) {
   setObjectName("spatial-bench");
   setAccessibleName(tr("The sheet in space"));
 }
 
-QString SpatialBench::trouble() const { return renderer_->trouble(); }
+SpatialRenderer& SpatialBench::renderer() {
+  if (!renderer_) renderer_ = std::make_unique<SpatialRenderer>();
+  return *renderer_;
+}
+
+QString SpatialBench::trouble() { return renderer().trouble(); }
 
 void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString& otherwise) {
   scene_ = std::move(scene);
@@ -70,7 +75,7 @@ QImage SpatialBench::still(const QSize& pixels) {
   flat.translate(pixels.width() / 2.0, pixels.height() / 2.0);
   flat.scale(scale, -scale);
   const SpatialView view = view_for(flat, 1);
-  QImage out = renderer_->render(scene_, view, lamp_, pixels);
+  QImage out = renderer().render(scene_, view, lamp_, pixels);
   if (!out.isNull()) return out;
   out = QImage(pixels, QImage::Format_ARGB32_Premultiplied);
   out.fill(Qt::transparent);
@@ -91,13 +96,13 @@ void SpatialBench::paintEvent(QPaintEvent*) {
     return;
   }
   const double ratio = devicePixelRatioF();
-  QImage image = renderer_->render(scene_, view_for(transform(), ratio), lamp_, size() * ratio);
+  QImage image = renderer().render(scene_, view_for(transform(), ratio), lamp_, size() * ratio);
   if (image.isNull()) {
     p.setRenderHint(QPainter::Antialiasing);
     paint_scene(p, scene_, view_for(transform(), 1), lamp_);
     p.setPen(current_theme().soft_ink);
     p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
-               tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer_->trouble()));
+               tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer().trouble()));
   } else {
     image.setDevicePixelRatio(ratio);
     p.drawImage(0, 0, image);

@@ -24,7 +24,7 @@ public:
   /// A picture with a transparent ground.
   [[nodiscard]] QImage still(const QSize& pixels);
   /// Why OpenGL is not used; empty when it is.
-  [[nodiscard]] QString trouble() const;
+  [[nodiscard]] QString trouble();
 
 protected:
   void paintEvent(QPaintEvent* event) override;
@@ -46,7 +46,8 @@ private:
   double tilt_deg_ = -50;
   QPointF spun_from_;
   bool spinning_ = false;
-  std::unique_ptr<SpatialRenderer> renderer_;
+  [[nodiscard]] SpatialRenderer& renderer();
+  std::unique_ptr<SpatialRenderer> renderer_; // made when the first sheet is drawn
 };
 
 } // namespace uc::app

@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numbers>
 
 namespace uc::app {
@@ -264,6 +265,8 @@ void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView
     order.push_back({at(c[0]).z() + at(c[1]).z() + at(c[2]).z(), i});
   }
   std::stable_sort(order.begin(), order.end(), [](const Shown& a, const Shown& b) { return a.depth < b.depth; });
+  std::map<std::pair<int, int>, QColor> line_between;
+  for (const auto& l : scene.lines) line_between[{std::min(l.from, l.to), std::max(l.from, l.to)}] = l.colour;
   for (const Shown& s : order) {
     const auto& t = scene.triangles[s.triangle];
     QVector3D n = QVector3D::normal(scene.vertices[static_cast<std::size_t>(t.corners[0])],
@@ -279,11 +282,13 @@ void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView
     painter.setPen(QPen(shaded, 0.6)); // no gaps between neighbours
     painter.drawPolygon(
         QPolygonF{at(t.corners[0]).toPointF(), at(t.corners[1]).toPointF(), at(t.corners[2]).toPointF()});
-    for (const auto& l : scene.lines) {
-      const auto on = [&](int v) { return v == t.corners[0] || v == t.corners[1] || v == t.corners[2]; };
-      if (!on(l.from) || !on(l.to)) continue;
-      painter.setPen(QPen(l.colour, 1));
-      painter.drawLine(at(l.from).toPointF(), at(l.to).toPointF());
+    for (std::size_t i = 0; i < 3; ++i) {
+      const int a = t.corners[i];
+      const int b = t.corners[(i + 1) % 3];
+      const auto line = line_between.find({std::min(a, b), std::max(a, b)});
+      if (line == line_between.end()) continue;
+      painter.setPen(QPen(line->second, 1));
+      painter.drawLine(at(a).toPointF(), at(b).toPointF());
     }
   }
 }

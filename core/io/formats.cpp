@@ -40,6 +40,10 @@ constexpr FormatEntry table[] = {
     {U::write_project, F::ics, ".ics", "Calendar"},
     {U::write_runs, F::csv, ".csv", "Table"},
     {U::write_runs, F::json, ".json", "JSON"},
+    {U::write_space, F::glb, ".glb", "Model with both colours"},
+    {U::write_space, F::obj, ".obj", "Model"},
+    {U::write_space, F::stl, ".stl", "Model to print"},
+    {U::write_still, F::png, ".png", "Picture with a clear ground"},
 };
 
 } // namespace

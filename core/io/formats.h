@@ -21,13 +21,16 @@ enum class FileUse {
   write_creasing,
   write_steps,
   write_project,
-  write_runs
+  write_runs,
+  write_space, // a sheet in space
+  write_still  // a picture of it
 };
 constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,          FileUse::read_pattern,
                                      FileUse::write_pattern, FileUse::write_folded,  FileUse::write_creasing,
-                                     FileUse::write_steps,   FileUse::write_project, FileUse::write_runs};
+                                     FileUse::write_steps,   FileUse::write_project, FileUse::write_runs,
+                                     FileUse::write_space,   FileUse::write_still};
 
-enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics };
+enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics, glb, obj, stl, png };
 
 struct FormatEntry {
   FileUse use;

@@ -2,6 +2,7 @@
 
 #include "base/clean_text.h"
 #include "base/index.h"
+#include "io/formats.h"
 
 #include <Eigen/Geometry>
 #include <fmt/format.h>
@@ -127,22 +128,11 @@ std::string glb_file(const SpatialSheet& s) {
 
 } // namespace
 
-std::optional<SolidFormat> solid_format(std::string_view file) {
-  for (const auto& [ending, format] :
-       {std::pair{".obj", SolidFormat::obj}, {".stl", SolidFormat::stl}, {".glb", SolidFormat::glb}})
-    if (file.ends_with(ending)) return format;
-  return std::nullopt;
-}
-
-std::string solid_file(SolidFormat format, const SpatialSheet& sheet) {
-  switch (format) {
-  case SolidFormat::obj:
-    return obj_file(sheet);
-  case SolidFormat::stl:
-    return stl_file(sheet);
-  case SolidFormat::glb:
-    break;
-  }
+Result<std::string> solid_file(std::string_view file_name, const SpatialSheet& sheet) {
+  const auto format = format_for(FileUse::write_space, file_name);
+  if (!format) return Error{format.error()};
+  if (*format == FileFormat::obj) return obj_file(sheet);
+  if (*format == FileFormat::stl) return stl_file(sheet);
   return glb_file(sheet);
 }
 

@@ -3,14 +3,11 @@
 
 #include "collapse/fold_mesh.h"
 
-#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace uc {
-
-enum class SolidFormat { obj, stl, glb };
 
 struct SpatialSheet {
   const FoldMesh& mesh;
@@ -20,11 +17,8 @@ struct SpatialSheet {
   std::string underside_colour = "#FCFAF5";
 };
 
-/// By the ending of a name.
-std::optional<SolidFormat> solid_format(std::string_view file);
-
-/// OBJ in mm, faces as triangles in their order; STL binary, in mm; glTF 2.0 binary in metres, y up, one primitive for
-/// each side of the paper.
-std::string solid_file(SolidFormat format, const SpatialSheet& sheet);
+/// By the ending of the name; fails for others. OBJ in mm, faces as triangles in their order; STL binary, in mm;
+/// glTF 2.0 binary in metres, y up, one primitive for each side of the paper.
+Result<std::string> solid_file(std::string_view file_name, const SpatialSheet& sheet);
 
 } // namespace uc

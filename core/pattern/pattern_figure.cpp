@@ -3,7 +3,6 @@
 #include <algorithm>
 
 namespace uc {
-namespace {
 
 LineStyle style_of(EdgeKind kind) {
   switch (kind) {
@@ -22,8 +21,6 @@ LineStyle style_of(EdgeKind kind) {
   }
   return LineStyle::undirected;
 }
-
-} // namespace
 
 Polygon sheet_outline(const CreasePattern& pattern) {
   CreasePattern raw;

@@ -11,6 +11,9 @@ namespace uc {
 /// right and mountains are valleys. `outline` is the largest closed walk of raw edges, empty when there is none.
 Figure pattern_figure(const CreasePattern& pattern, bool underside_up = false);
 
+/// How edges of a kind are drawn.
+LineStyle style_of(EdgeKind kind);
+
 /// The outline of the sheet, counter-clockwise; empty when raw edges enclose none.
 Polygon sheet_outline(const CreasePattern& pattern);
 

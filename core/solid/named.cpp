@@ -218,27 +218,15 @@ Polyhedron polar_dual(const Polyhedron& p) {
     const Point3 n = p.normal_of(f);
     out.vertices.push_back(n / n.dot(p.centre_of(f) - mean));
   }
-  // Round each vertex, from face to face across the edge that leaves it.
+  // Round each vertex, the face to the left of each edge that leaves it.
   std::map<std::array<int, 2>, int> left_of;
-  std::vector<std::array<int, 2>> start(p.vertices.size(), {-1, -1});
-  for (std::size_t f = 0; f < p.faces.size(); ++f) {
-    const auto& face = p.faces[f];
-    for (std::size_t i = 0; i < face.size(); ++i) {
-      left_of[{face[i], face[(i + 1) % face.size()]}] = static_cast<int>(f);
-      start[at(face[i])] = {face[i], face[(i + 1) % face.size()]};
-    }
-  }
-  for (std::size_t v = 0; v < p.vertices.size(); ++v) {
+  for (std::size_t f = 0; f < p.faces.size(); ++f)
+    for (std::size_t i = 0; i < p.faces[f].size(); ++i)
+      left_of[{p.faces[f][i], p.faces[f][(i + 1) % p.faces[f].size()]}] = static_cast<int>(f);
+  const auto rings = rings_of(p);
+  for (int v = 0; v < static_cast<int>(rings.size()); ++v) {
     std::vector<int> around;
-    int to = start[v][1];
-    do {
-      const int f = left_of.at({static_cast<int>(v), to});
-      around.push_back(f);
-      // The edge that comes into v in this face leaves it in the next one.
-      const auto& face = p.faces[at(f)];
-      const auto here = std::find(face.begin(), face.end(), static_cast<int>(v));
-      to = here == face.begin() ? face.back() : *(here - 1);
-    } while (to != start[v][1]);
+    for (const int w : rings[at(v)]) around.push_back(left_of.at({v, w}));
     out.faces.push_back(std::move(around));
   }
   return out;

@@ -32,24 +32,6 @@ private:
   std::vector<Point3> places_;
 };
 
-/// For every vertex the vertices it has edges to, counter-clockwise seen from outside.
-std::vector<std::vector<int>> rings_of(const Polyhedron& p) {
-  std::map<Key, int> before; // in the face left of v -> w, what comes before v
-  for (const auto& f : p.faces)
-    for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
-  std::vector<std::vector<int>> out(p.vertices.size());
-  for (const auto& [edge, previous] : before) {
-    auto& ring = out[at(edge[0])];
-    if (!ring.empty()) continue;
-    for (int w = edge[1];;) {
-      ring.push_back(w);
-      w = before.at({edge[0], w});
-      if (w == edge[1]) break;
-    }
-  }
-  return out;
-}
-
 /// Every edge moved to touch the sphere, every face made plane, in turn (Hart 1997): a start for Newton's method.
 void settle(Polyhedron& p, const std::vector<Key>& edges, int rounds) {
   for (int round = 0; round < rounds; ++round) {

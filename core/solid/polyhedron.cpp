@@ -60,6 +60,23 @@ std::vector<std::array<int, 2>> faces_beside(const Polyhedron& p) {
   return out;
 }
 
+std::vector<std::vector<int>> rings_of(const Polyhedron& p) {
+  std::map<std::array<int, 2>, int> before; // in the face left of v -> w, what comes before v
+  for (const auto& f : p.faces)
+    for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
+  std::vector<std::vector<int>> out(p.vertices.size());
+  for (const auto& [edge, previous] : before) {
+    auto& ring = out[at(edge[0])];
+    if (!ring.empty()) continue;
+    for (int w = edge[1];;) {
+      ring.push_back(w);
+      w = before.at({edge[0], w});
+      if (w == edge[1]) break;
+    }
+  }
+  return out;
+}
+
 std::vector<double> dihedral_degrees(const Polyhedron& p) {
   const auto edges = p.edges();
   const auto beside = faces_beside(p);

@@ -27,6 +27,8 @@ struct Polyhedron {
 /// The faces on both sides of each edge, in the order of edges(): the one in which the edge runs from its lesser vertex
 /// to the greater first. -1 where a face is missing.
 std::vector<std::array<int, 2>> faces_beside(const Polyhedron& p);
+/// For every vertex the vertices it has edges to, counter-clockwise seen from outside.
+std::vector<std::vector<int>> rings_of(const Polyhedron& p);
 /// Interior dihedral angles in degrees, in the order of edges().
 std::vector<double> dihedral_degrees(const Polyhedron& p);
 /// The diameter of the sphere through all vertices where there is one about their mean, else of the farthest pair.

@@ -3,31 +3,8 @@
 #include "base/index.h"
 
 #include <algorithm>
-#include <map>
 
 namespace uc {
-namespace {
-
-/// For every vertex the vertices it has edges to, in order round it.
-std::vector<std::vector<int>> neighbours_in_order(const Polyhedron& p) {
-  std::map<std::array<int, 2>, int> before;
-  for (const auto& f : p.faces)
-    for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
-  std::vector<std::vector<int>> out(p.vertices.size());
-  for (const auto& [edge, unused] : before) {
-    auto& ring = out[at(edge[0])];
-    if (!ring.empty()) continue;
-    int w = edge[1];
-    do {
-      ring.push_back(w);
-      w = before.at({edge[0], w});
-    } while (w != edge[1]);
-  }
-  return out;
-}
-
-} // namespace
-
 UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const UnitSheet& sheet) {
   UnitGraph out;
   const auto edges = solid.edges();
@@ -36,7 +13,7 @@ UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const Un
     const std::array<int, 2> key{std::min(a, b), std::max(a, b)};
     return static_cast<int>(std::lower_bound(edges.begin(), edges.end(), key) - edges.begin());
   };
-  const auto around = neighbours_in_order(solid);
+  const auto around = rings_of(solid);
   const auto join = [&](int a, int b) { out.joints.push_back({std::min(a, b), std::max(a, b)}); };
   const int face_count = static_cast<int>(solid.faces.size());
   const double w = sheet.width_mm;

@@ -270,12 +270,13 @@ private slots:
     closing.go_to(0.4);
     const auto vertices = closing.state().vertices;
     const SpatialSheet sheet{mesh, vertices, "panel"};
-    const std::string obj = solid_file(SolidFormat::obj, sheet);
+    QVERIFY(!solid_file("panel.ply", sheet));
+    const std::string obj = solid_file("panel.obj", sheet).value();
     QCOMPARE(QString::fromStdString(obj).count("\nv "), static_cast<int>(vertices.size()));
     QCOMPARE(QString::fromStdString(obj).count("\nf "), static_cast<int>(mesh.triangles.size()));
-    const std::string stl = solid_file(SolidFormat::stl, sheet);
+    const std::string stl = solid_file("panel.stl", sheet).value();
     QCOMPARE(stl.size(), 84 + 50 * mesh.triangles.size());
-    const std::string glb = solid_file(SolidFormat::glb, sheet);
+    const std::string glb = solid_file("panel.glb", sheet).value();
     const auto word = [&](std::size_t at) {
       std::uint32_t v = 0;
       std::memcpy(&v, glb.data() + at, 4);

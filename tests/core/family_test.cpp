@@ -113,9 +113,10 @@ private slots:
     QVERIFY(drawn_well > 0);
   }
 
-  /// A thousand values of each: every vertex keeps the rules, to far less than the proof asks for.
-  void a_thousand_values_keep_the_local_rules_data() { every_family_data(); }
-  void a_thousand_values_keep_the_local_rules() {
+  /// Random values of each (UC_FAMILY_ROUNDS of them): every vertex keeps the rules, to far less than the proof asks
+  /// for.
+  void random_values_keep_the_local_rules_data() { every_family_data(); }
+  void random_values_keep_the_local_rules() {
     QFETCH(QString, name);
     const PatternFamily* family = find_pattern_family(name.toStdString());
     std::mt19937 random(29);

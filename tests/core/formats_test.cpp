@@ -2,11 +2,13 @@
 #include "runner.h"
 #include "support.h"
 
+#include "collapse/closing.h"
 #include "fold/sequence.h"
 #include "io/exports.h"
 #include "io/folded.h"
 #include "io/formats.h"
 #include "io/pattern_file.h"
+#include "io/solid_files.h"
 #include "io/steps_pages.h"
 #include "pattern/family.h"
 
@@ -34,6 +36,14 @@ const char* beginning_of(FileFormat format) {
     return "<!";
   case FileFormat::ics:
     return "BEGIN:VCALENDAR";
+  case FileFormat::glb:
+    return "glTF";
+  case FileFormat::obj:
+    return "#";
+  case FileFormat::stl:
+    return "mm";
+  case FileFormat::png:
+    return "\x89PNG";
   case FileFormat::csv:
   case FileFormat::steps:
     return "";
@@ -94,6 +104,16 @@ private slots:
     QVERIFY(proof && proof->folds_flat());
     for (const FormatEntry& entry : formats_for(FileUse::write_folded))
       check(entry, folded_bytes(*proof, std::string("f") + entry.ending, "f", {}, fonts, {}));
+  }
+
+  void every_ending_of_a_sheet_in_space_is_written() {
+    const auto drawn = drawn_pattern(family_design("map"), Sheet().outline());
+    const FoldMesh mesh = fold_mesh(drawn.healed).value();
+    Closing closing(mesh);
+    QVERIFY(closing.go_to(0.3));
+    const auto vertices = closing.state().vertices;
+    for (const FormatEntry& entry : formats_for(FileUse::write_space))
+      check(entry, solid_file(std::string("s") + entry.ending, {mesh, vertices, "s"}));
   }
 
   void every_ending_of_a_project_and_of_steps_is_written() {

@@ -4,7 +4,10 @@
 #include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
+#include "io/formats.h"
 #include "io/solid_files.h"
+#include "pattern/pattern_figure.h"
+#include "programme/line_look.h"
 #include "project/piece.h"
 
 #include <QBuffer>
@@ -46,23 +49,6 @@ QColor strain_colour(double strain) {
   std::size_t i = 0;
   while (i < 3 && std::abs(strain) >= strain_steps[i]) ++i;
   return {strain_colours[i]};
-}
-
-QColor line_colour(EdgeKind kind) {
-  const Theme& t = current_theme();
-  switch (kind) {
-  case EdgeKind::mountain:
-    return {"#7B3F91"};
-  case EdgeKind::valley:
-    return {"#14735F"};
-  case EdgeKind::unfolded:
-  case EdgeKind::undirected:
-    return {"#7D786C"};
-  case EdgeKind::raw:
-  case EdgeKind::cut:
-    break;
-  }
-  return t.dark ? QColor("#26241F") : t.ink; // on paper, which is light in both themes
 }
 
 } // namespace
@@ -148,10 +134,9 @@ void CollapseStage::build_choices() {
   save_->setObjectName("save-collapse");
   save_->setToolTip(tr("The sheet as it stands: a model (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
   connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path = ask_where_to_write(choices_, tr("Save the sheet in space"), {},
-                                            QStringList{tr("Model with both colours (*.glb)"), tr("Model (*.obj)"),
-                                                        tr("Model (*.stl)"), tr("Picture (*.png)")}
-                                                .join(";;"));
+    const QString path =
+        ask_where_to_write(choices_, tr("Save the sheet in space"), {},
+                           filters_for(FileUse::write_space) + ";;" + filters_for(FileUse::write_still));
     if (path.isEmpty()) return;
     if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -218,7 +203,10 @@ void CollapseStage::load() {
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
-    if (frames_.drawn != workspace_.document.pattern()) costs_.clear();
+    if (frames_.drawn != workspace_.document.pattern()) { // what orders cost is known of the pattern before
+      costing_.give_up();
+      costs_.clear();
+    }
     if (seen_) delay_.start();
   }
   show_costs();
@@ -324,7 +312,7 @@ SpatialScene CollapseStage::scene() const {
   }
   if (shown_->currentIndex() != static_cast<int>(Shown::lamp)) {
     const auto& edges = frames_.drawn->healed.pattern.edges;
-    for (const PatternEdge& e : edges) out.lines.push_back({e.from, e.to, line_colour(e.kind)});
+    for (const PatternEdge& e : edges) out.lines.push_back({e.from, e.to, QColor(look_of(style_of(e.kind)).colour)});
   }
   return out;
 }
@@ -368,17 +356,17 @@ QString CollapseStage::save(const QString& path) {
   const CollapseState* s = state();
   if (!s) return tr("There is nothing to save yet; wait until the sheet has closed.");
   std::string bytes;
-  if (path.endsWith(".png")) {
+  if (format_for(FileUse::write_still, path.toStdString())) {
     QByteArray data;
     QBuffer buffer(&data);
     buffer.open(QIODevice::WriteOnly);
     if (!bench_->still({2400, 2400}).save(&buffer, "PNG")) return tr("The picture could not be made.");
     bytes = data.toStdString();
   } else {
-    const auto format = solid_format(path.toStdString());
-    if (!format) return tr("%1: end the name in .glb, .obj, .stl or .png.").arg(path);
     const Project& p = workspace_.document.project();
-    bytes = solid_file(*format, {*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside});
+    auto model = solid_file(path.toStdString(), {*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside});
+    if (!model) return QString::fromStdString(model.error());
+    bytes = std::move(model).value();
   }
   const auto written = write_atomically(path.toStdString(), bytes);
   return written ? QString() : QString::fromStdString(written.error());

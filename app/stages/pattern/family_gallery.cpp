@@ -1,11 +1,11 @@
 #include "stages/pattern/family_gallery.h"
 
-#include "base/theme.h"
-
 #include "paper/sheet.h"
+#include "paper/stock.h"
 #include "pattern/family.h"
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"
+#include "programme/line_look.h"
 
 #include <QDialogButtonBox>
 #include <QListWidget>
@@ -55,13 +55,10 @@ void draw_pattern(QPainter& p, const CreasePattern& pattern, const QRectF& room)
   const Figure figure = pattern_figure(pattern);
   const QTransform t = fitted(bounding_box(pattern.vertices), room);
   p.setPen(Qt::NoPen);
-  p.setBrush(QColor("#FCFAF5"));
+  p.setBrush(QColor(QString::fromStdString(Stock{}.underside)));
   if (!figure.outline.empty()) p.drawPolygon(mapped(figure.outline, t));
   for (const FigureLine& line : figure.lines) {
-    QPen pen = pen_for(line.style, 0.6);
-    if (line.style == LineStyle::mountain || line.style == LineStyle::valley)
-      pen.setStyle(Qt::SolidLine); // too small for dashes
-    p.setPen(pen);
+    p.setPen(QPen(QColor(look_of(line.style).colour), 0.6 * look_of(line.style).width)); // too small for dashes
     p.drawLine(t.map(QPointF(line.segment.from.x(), line.segment.from.y())),
                t.map(QPointF(line.segment.to.x(), line.segment.to.y())));
   }
@@ -72,10 +69,10 @@ void draw_folded(QPainter& p, const PatternProof& proof, const QRectF& room) {
   const QTransform t = fitted(view.box, room);
   p.setPen(Qt::NoPen);
   for (const FoldedPatch& patch : view.patches) {
-    p.setBrush(patch.coloured ? QColor("#F3C98B") : QColor("#FCFAF5"));
+    p.setBrush(QColor(QString::fromStdString(patch.coloured ? Stock{}.face : Stock{}.underside)));
     p.drawPolygon(mapped(patch.outline, t));
   }
-  p.setPen(QPen(QColor("#26241F"), 0.7));
+  p.setPen(QPen(QColor(paper_ink), 0.7));
   for (const FoldedEdge& e : view.edges)
     p.drawLine(t.map(QPointF(e.segment.from.x(), e.segment.from.y())),
                t.map(QPointF(e.segment.to.x(), e.segment.to.y())));

@@ -70,18 +70,17 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
   const Point sheet = bounding_box(drawn_sheet(project).outline()).size();
   const FamilyFigures& f = drawn.figures;
   const Point needed = bounding_box(drawn.healed.pattern.vertices).size();
-  const bool own = project.pattern.family && find_pattern_family(project.pattern.family->name) &&
-                   find_pattern_family(project.pattern.family->name)->own_sheet;
+  const PatternFamily* family = project.pattern.family ? find_pattern_family(project.pattern.family->name) : nullptr;
   double pleat = f.pleat_mm;
   if (pleat == 0) {
     pleat = sheet.x() / drawn.design.count;
     ledger.section(tr("Grid"));
     ledger.line(tr("one cell"), mm(pleat), tr("%1 across, in %2 cells.").arg(mm(sheet.x())).arg(drawn.design.count));
   }
-  if (!project.pattern.family || !drawn.wrong.empty()) return;
+  if (!family || !drawn.wrong.empty()) return;
   ledger.section(tr("Finished"));
   ledger.line(tr("sheet needed"), tr("%1 x %2").arg(mm(needed.x()), mm(needed.y())));
-  if (own && (needed.x() > sheet.x() + 1e-6 || needed.y() > sheet.y() + 1e-6))
+  if (family->own_sheet && (needed.x() > sheet.x() + 1e-6 || needed.y() > sheet.y() + 1e-6))
     ledger.caution(tr("This needs a sheet of %1 x %2; yours is %3 x %4. Choose a larger sheet, or smaller lengths.")
                        .arg(mm(needed.x()), mm(needed.y()), mm(sheet.x()), mm(sheet.y())));
   if (f.inside_mm)
@@ -105,7 +104,7 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
   }
   if (f.finished_mm && !f.packed_mm) {
     ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
-  } else if (find_pattern_family(project.pattern.family->name)->flat_foldable) {
+  } else if (family->flat_foldable) {
     const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
     if (form) {
       const Point size = form->box.size();

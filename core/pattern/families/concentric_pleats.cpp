@@ -15,32 +15,24 @@ namespace {
 enum Centre { closed, plain, open };
 
 /// The rings from the middle (0: a point, or a ridge in a rectangle) to the outline itself.
-std::vector<Polygon> rings_of(const Polygon& outline, int rings, bool rectangle) {
-  const Box box = bounding_box(outline);
-  const double inset = std::min(box.size().x(), box.size().y()) / 2;
+std::vector<Polygon> concentric_rings(const Polygon& outline, int rings, bool rectangle) {
+  Point middle = Point::Zero(); // of the corners, which in an odd polygon is not that of the box
+  for (const Point& p : outline) middle += p / static_cast<double>(outline.size());
+  const double inset = bounding_box(outline).size().minCoeff() / 2;
   std::vector<Polygon> out;
   for (int i = 0; i <= rings; ++i) {
     const double part = static_cast<double>(i) / rings;
-    Polygon ring = outline;
-    for (std::size_t c = 0; c < ring.size(); ++c) {
-      const Point from_middle = outline[c] - box.centre();
+    Polygon ring;
+    for (const Point& corner : outline) {
+      const Point arm = corner - middle;
       if (rectangle)
-        ring[c] -= (1 - part) * inset * Point{from_middle.x() > 0 ? 1 : -1, from_middle.y() > 0 ? 1 : -1};
+        ring.emplace_back(corner - (1 - part) * inset * Point{arm.x() > 0 ? 1 : -1, arm.y() > 0 ? 1 : -1});
       else
-        ring[c] = box.centre() + part * from_middle;
+        ring.emplace_back(middle + part * arm);
     }
     out.push_back(std::move(ring));
   }
   return out;
-}
-
-/// The centre of the outline's corners, not of its box, is the middle of an odd polygon.
-Polygon centred(Polygon outline) {
-  Point mean = Point::Zero();
-  for (const Point& p : outline) mean += p / static_cast<double>(outline.size());
-  const Point shift = bounding_box(outline).centre() - mean;
-  for (Point& p : outline) p += shift;
-  return outline;
 }
 
 Result<FamilyDrawing> draw_concentric(const ParameterValues& values, const Polygon& sheet) {
@@ -51,11 +43,7 @@ Result<FamilyDrawing> draw_concentric(const ParameterValues& values, const Polyg
   const Polygon outline = rectangle
                               ? Polygon{box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}}
                               : largest_regular(sides, sheet);
-  std::vector<Polygon> rings = rings_of(rectangle ? outline : centred(outline), count, rectangle);
-  const Point back = rings.back().front() - outline.front(); // rings were drawn about the box's middle
-  for (Polygon& ring : rings)
-    for (Point& p : ring) p -= back;
-
+  const std::vector<Polygon> rings = concentric_rings(outline, count, rectangle);
   const int centre = static_cast<int>(values.at("centre"));
   const int first = centre == closed ? 0 : 1; // the innermost ring that creases run to
   const auto kind_of = [](int ring) { return ring % 2 == 1 ? EdgeKind::mountain : EdgeKind::valley; };
