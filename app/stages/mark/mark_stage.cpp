@@ -487,8 +487,9 @@ void MarkStage::pick(const Point& at, double reach_mm) {
 void MarkStage::send() {
   const Finding* f = current();
   if (!f) return;
+  const QString title = title_of(*f); // a change of the project may bring other ways in place of this one
   PlannedReference r;
-  r.title = title_of(*f).toStdString();
+  r.title = title.toStdString();
   r.recipe = recipe_text(f->construction(), f->results());
   if (f->route) {
     const Target& target = f->route->target;
@@ -506,7 +507,7 @@ void MarkStage::send() {
   Project with = workspace_.document.project();
   with.references.push_back(r);
   const bool followed = !r.cut || (!piece_of(with).whole && divide(worked_sheet(with), with.grid, with.hand).ok());
-  const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title_of(*f)), [&](Project& p) {
+  const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title), [&](Project& p) {
     p.references.push_back(r);
     if (!followed) p.grid_follows = false;
   });
@@ -515,10 +516,9 @@ void MarkStage::send() {
     return;
   }
   workspace_.say(
-      !r.cut ? tr("%1 is in the programme, before the grid.").arg(title_of(*f))
-      : followed
-          ? tr("%1 is in the programme. All that follows is planned on the piece that is cut out.").arg(title_of(*f))
-          : tr("%1 is in the programme, and the grid is not: it does not fit on the piece.").arg(title_of(*f)));
+      !r.cut     ? tr("%1 is in the programme, before the grid.").arg(title)
+      : followed ? tr("%1 is in the programme. All that follows is planned on the piece that is cut out.").arg(title)
+                 : tr("%1 is in the programme, and the grid is not: it does not fit on the piece.").arg(title));
 }
 
 void MarkStage::remove_planned() {
