@@ -116,7 +116,7 @@ void colours_of_named_solids(benchmark::State& state) {
       if (graph.joints.size() > 200) continue;
       const auto start = Clock::now();
       const auto least = fewest_colours(graph);
-      benchmark::DoNotOptimize(coloured(graph, *least));
+      benchmark::DoNotOptimize(coloured(graph, {**least}));
       worst = std::max(worst, ms_since(start));
       ++solids;
     }
@@ -132,7 +132,7 @@ void colours_of_a_thousand_edges(benchmark::State& state) {
   double ms = 0;
   for (auto _ : state) {
     const auto start = Clock::now();
-    benchmark::DoNotOptimize(coloured(graph, 3));
+    benchmark::DoNotOptimize(coloured(graph, {3}));
     ms = ms_since(start);
   }
   state.counters["units"] = static_cast<double>(graph.units.size());

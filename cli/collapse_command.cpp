@@ -20,7 +20,7 @@ using Json = nlohmann::json;
 
 struct CollapseOptions {
   PatternSource source;
-  std::string percent = "100", stages, order, groups = "4", out;
+  std::string percent = "100", stages, order, groups = "4", film = "0", out;
   bool json = false;
 };
 
@@ -71,11 +71,29 @@ int run(const CollapseOptions& o) {
     throw CallError{fmt::format("--stages: {}: {}", o.stages, ok.error())};
   const auto began = std::chrono::steady_clock::now();
   Closing closing(*mesh, stages);
-  with_progress("closing", [&](Progress& progress) { closing.go_to(*percent / 100, &progress); });
+  std::vector<std::vector<Point3>> film;
+  const int pictures = whole_option("--film", o.film, 0, 200);
+  with_progress("closing", [&](Progress& progress) {
+    bool bent = closing.facets_bend();
+    for (int i = 0; i < pictures; ++i) {
+      if (!closing.go_to(*percent / 100 * i / pictures, &progress)) return;
+      if (closing.facets_bend() != bent) { // from here on facets bend: so they do from the beginning
+        bent = closing.facets_bend();
+        film.clear();
+        i = -1;
+        continue;
+      }
+      film.push_back(closing.state().vertices);
+    }
+    closing.go_to(*percent / 100, &progress);
+  });
   const CollapseState state = closing.state();
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
-  if (!o.out.empty())
-    write_output("-o", o.out, solid_file(o.out, {*mesh, state.vertices, title_of(o.source)}).value(), {o.source.file});
+  if (!o.out.empty()) {
+    SpatialModel model = model_of(*mesh, state.vertices, title_of(o.source), Stock{}.face, Stock{}.underside);
+    model.film = std::move(film);
+    write_output("-o", o.out, solid_file(o.out, model).value(), {o.source.file});
+  }
   if (!o.json) {
     out() << fmt::format("{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}.\n",
                          title_of(o.source), o.percent, 100 * state.max_strain, state.rms_error_deg,
@@ -105,6 +123,7 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_option("--stages", o->stages, "Stages by which creases are driven, a .json file");
   c->add_option("--order", o->order, "all-at-once, outside-in, inside-out or one-side-first");
   c->add_option("--groups", o->groups, "Stages of --order")->capture_default_str();
+  c->add_option("--film", o->film, "Pictures from flat to there in a .glb")->capture_default_str();
   c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_space));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli collapse saddle.json --percent 60 -o saddle.glb");

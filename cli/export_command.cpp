@@ -15,7 +15,7 @@ namespace uc::cli {
 namespace {
 
 struct ExportArguments {
-  std::string project, output, paper = "A4", what = "both", start, pages = "200";
+  std::string project, output, paper = "A4", what = "both", start, evenings = "1", pages = "200";
   bool json = false;
 };
 
@@ -29,6 +29,7 @@ int run(const ExportArguments& o) {
   ExportOptions options;
   options.fonts.folder = font_folder();
   options.session_start = o.start;
+  options.sessions = whole_option("--evenings", o.evenings, 1, 366);
   options.most_pages = static_cast<std::size_t>(whole_option("--pages", o.pages, 1, 1'000'000));
   const auto what = named<ExportPart>(o.what);
   if (!what) throw CallError{fmt::format("--what: \"{}\" is no part; type template, handout or both", o.what)};
@@ -55,6 +56,7 @@ void add_export(CLI::App& app, Action& action) {
   c->add_option("-o,--output", o->output, "FILE " + endings_for(FileUse::write_project))->required();
   c->add_option("--paper", o->paper, "Paper in the printer: A4, A3 or Letter (A4)");
   c->add_option("--what", o->what, "PDF only: template, handout or both (both)");
+  c->add_option("--evenings", o->evenings, "iCalendar only: sessions on so many days in a row")->capture_default_str();
   c->add_option("--start", o->start, "iCalendar only: when the session begins, such as 2026-11-28T18:00:00");
   c->add_option("--pages", o->pages, "PDF only: the most pages it may have")->capture_default_str();
   c->add_flag("--json", o->json, "Print one JSON document");

@@ -1,6 +1,9 @@
 // solid: a polyhedron by name or by operators, with its edges and dihedral angles.
 #include "command.h"
 
+#include "io/formats.h"
+#include "io/solid_files.h"
+
 #include "solid/expression.h"
 #include "solid/named.h"
 
@@ -14,7 +17,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct SolidOptions {
-  std::string name, edge;
+  std::string name, edge, out;
   bool list = false;
   bool json = false;
 };
@@ -39,6 +42,11 @@ int run(const SolidOptions& o) {
     const double edge = length_option("--edge", o.edge);
     for (Point3& v : p.vertices) v *= edge;
   }
+  if (!o.out.empty()) {
+    const auto file = solid_file(o.out, model_of(p, o.name));
+    if (!file) throw CallError{"-o " + file.error()};
+    write_output("-o", o.out, *file, {});
+  }
   if (!o.json) {
     out() << fmt::format("{}: {} vertices, {} edges, {} faces; diameter {:.4f} mm\n", o.name, p.vertices.size(),
                          p.edges().size(), p.faces.size(), diameter(p));
@@ -62,6 +70,7 @@ void add_solid(CLI::App& app, Action& action) {
   c->add_option("NAME", o->name, "A solid: cube, prism:7, geodesic:3,1, kis(dodecahedron,0.3)");
   c->add_flag("--list", o->list, "List the names");
   c->add_option("--edge", o->edge, "Length of the shortest edge (1 mm)");
+  c->add_option("-o", o->out, "Write the solid: " + endings_for(FileUse::write_space));
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli solid \"kis(dodecahedron,0.3)\" --edge 50mm --json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

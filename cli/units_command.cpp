@@ -1,9 +1,11 @@
 // units: many pieces folded alike into a planned solid: counts, sheets, cuts, colours, joints, order.
 #include "command.h"
 
+#include "io/formats.h"
+#include "io/solid_files.h"
 #include "paper/stock.h"
 #include "solid/expression.h"
-#include "unit/unit_plan.h"
+#include "unit/unit_programme.h"
 
 #include <fmt/format.h>
 
@@ -18,7 +20,9 @@ namespace {
 using Json = nlohmann::json;
 
 struct UnitsOptions {
-  std::string solid, family, sheet, finished, colours = "1", variant = "0", stock;
+  std::string solid, family, sheet, finished, colours = "1", variant = "0", symmetry, stock, out;
+  std::string from, margin = "0";
+  bool bands = false, keep_grain = false;
   bool list = false;
   bool json = false;
 };
@@ -44,19 +48,26 @@ UnitWish wish_of(const UnitsOptions& o) {
   UnitWish w;
   w.family = o.family;
   w.solid = o.solid;
-  const UnitFamily* family = find_unit_family(o.family);
   if (!o.sheet.empty() && !o.finished.empty()) throw CallError{"--sheet and --finished: give one of them"};
   if (!o.sheet.empty()) {
-    const Sheet sheet = sheet_option(o.sheet);
-    w.sheet = UnitSheet{sheet.width(), sheet.height()};
-    const double ratio = std::max(sheet.width(), sheet.height()) / std::min(sheet.width(), sheet.height());
-    const bool square = family && !family->strips && family->name != "rhombic";
-    if (!sheet.has_right_corners() || (square && std::abs(ratio - 1) > 1e-6))
-      throw CallError{fmt::format("--sheet {}: {} is folded from {}", o.sheet, o.family,
-                                  square ? "a square, as square:75mm" : "a rectangle, as 75x106mm")};
+    const auto sheet = unit_sheet(o.family, o.sheet);
+    if (!sheet) throw CallError{"--sheet " + sheet.error()};
+    w.sheet = *sheet;
   }
   if (!o.finished.empty()) w.finished_mm = length_option("--finished", o.finished);
   w.colours = whole_option("--colours", o.colours, 1, 24);
+  if (!o.from.empty()) {
+    const Sheet from = sheet_option(o.from);
+    if (!from.has_right_corners()) throw CallError{fmt::format("--from {}: pieces are cut from rectangles", o.from)};
+    w.from = UnitSheet{from.width(), from.height()};
+  }
+  w.margin_mm = o.margin == "0" ? 0 : length_option("--margin", o.margin);
+  w.keep_grain = o.keep_grain;
+  w.bands = o.bands;
+  if (o.symmetry == "all")
+    w.symmetry = 0;
+  else if (!o.symmetry.empty())
+    w.symmetry = whole_option("--symmetry", o.symmetry, 2, 1000);
   w.variant = whole_option("--variant", o.variant, 0, 999);
   if (!o.stock.empty()) {
     const Stock stock = stock_option(o.stock);
@@ -90,7 +101,7 @@ Json plan_json(const UnitPlan& p) {
     units.push_back(std::move(j));
   }
   Json cuts = Json::array();
-  for (const UnitCut& c : p.cut_list)
+  for (const UnitCut& c : p.cutting.pieces)
     cuts.push_back({{"sheet", c.sheet},
                     {"unit", c.unit},
                     {"at_mm", {c.at_mm.x(), c.at_mm.y()}},
@@ -106,9 +117,10 @@ Json plan_json(const UnitPlan& p) {
         {{"n", i + 1}, {"add", {p.assembly[i].add}}, {"closes", closes}, {"rings_closed", p.assembly[i].rings_closed}});
   }
   return {{"units", p.graph.units.size()},
-          {"sheets", p.sheets},
+          {"sheets", p.cutting.sheets},
           {"sheet_mm", {p.sheet.width_mm, p.sheet.height_mm}},
-          {"cuts", p.cuts},
+          {"from_mm", {p.cutting.sheet_mm.x(), p.cutting.sheet_mm.y()}},
+          {"cuts", p.cutting.cuts},
           {"edge_mm", p.edge_mm},
           {"diameter_mm", p.diameter_mm},
           {"warnings", p.warnings},
@@ -133,16 +145,22 @@ int run(const UnitsOptions& o) {
     err() << "under-crease-cli: " << plan.error() << "\n";
     return answer_is_no;
   }
+  if (!o.out.empty()) {
+    const auto file = solid_file(o.out, model_of(*plan, o.solid, palette_of(*plan, {})));
+    if (!file) throw CallError{"-o " + file.error()};
+    write_output("-o", o.out, *file, {});
+  }
   if (o.json) {
     print_json(plan_json(*plan));
     return done;
   }
   out() << fmt::format(
       "{} units from {} sheets of {:.1f} x {:.1f} mm, {} cuts; edges {:.1f} mm, {:.1f} mm across, {} joints\n",
-      plan->graph.units.size(), plan->sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cuts, plan->edge_mm,
-      plan->diameter_mm, plan->graph.joints.size());
+      plan->graph.units.size(), plan->cutting.sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cutting.cuts,
+      plan->edge_mm, plan->diameter_mm, plan->graph.joints.size());
   for (const std::string& w : plan->warnings) out() << "Note: " << w << ".\n";
-  if (plan->cuts > 0) out() << "Cut with a sharp blade against a steel ruler, on a mat, fingers behind the ruler.\n";
+  if (plan->cutting.cuts > 0)
+    out() << "Cut with a sharp blade against a steel ruler, on a mat, fingers behind the ruler.\n";
   return done;
 }
 
@@ -157,7 +175,13 @@ void add_units(CLI::App& app, Action& action) {
   c->add_option("--finished", o->finished, "Outside diameter, tips included; the sheet is worked back");
   c->add_option("--colours", o->colours, "Colours, no two alike at a joint")->capture_default_str();
   c->add_option("--variant", o->variant, "Another answer of the colours")->capture_default_str();
+  c->add_option("--from", o->from, "Larger sheets that the pieces are cut from, such as a4");
+  c->add_option("--margin", o->margin, "Left round the pieces on those sheets")->capture_default_str();
+  c->add_flag("--keep-grain", o->keep_grain, "All pieces lie one way on the sheet");
+  c->add_option("--symmetry", o->symmetry, "A rotation of this order takes colours to colours: 2, 3, 5 ..., or all");
+  c->add_flag("--bands", o->bands, "Edges straight on round the solid have one colour");
   c->add_option("--stock", o->stock, "Paper by name");
+  c->add_option("-o", o->out, "Write the solid in its colours: " + endings_for(FileUse::write_space));
   c->add_flag("--list", o->list, "List families and stocks");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer(

@@ -187,7 +187,7 @@ void Document::settle() {
   const auto known_division = division_.first == division ? division_.second : nullptr;
   const auto known_pattern = pattern_.first == drawn ? pattern_.second : nullptr;
   settling_ = true;
-  work_.begin([=, project = project_, creases = plan ? plan->plan : nullptr](Progress&) {
+  work_.begin([=, project = project_, creases = plan ? plan->plan : nullptr](Progress& progress) {
     Answers answers{{division, known_division}, {drawn, known_pattern}, std::nullopt};
     if (!known_division) {
       auto made = answer(division);
@@ -195,7 +195,8 @@ void Document::settle() {
     }
     if (!known_pattern) answers.pattern.second = std::make_shared<const DrawnPattern>(answer(drawn));
     if (moves)
-      answers.moves.emplace(moves_key(project), planned_programme(project, *answers.division.second, creases.get()));
+      answers.moves.emplace(moves_key(project),
+                            planned_programme(project, *answers.division.second, creases.get(), &progress));
     return answers;
   });
   work_.wait(patience_ms_);

@@ -12,6 +12,7 @@
 #include "stages/mark/mark_stage.h"
 #include "stages/pattern/family_gallery.h"
 #include "stages/prove/prove_stage.h"
+#include "stages/units/units_stage.h"
 
 #include <QApplication>
 #include <QDir>
@@ -226,6 +227,22 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   for (int i = 0; i < 4; ++i) wrong << fold->session().done();
   wrong << shoot("steps");
   wrong << fold->session().end(RunStatus::abandoned);
+  workspace.document.change("", [](Project& p) {
+    p.steps.clear();
+    p.units = {};
+    p.units.solid = "truncated-icosahedron";
+    p.units.family = "zigzag-strip";
+    p.units.finished_mm = 180;
+    p.units.evenings = 4;
+  });
+  window.show_stage("units");
+  auto* units = static_cast<UnitsStage*>(window.stage("units"));
+  do settle(8);
+  while (units->busy());
+  units->set_joined(57);
+  wrong << shoot("units");
+  units->set_shown(UnitsStage::Shown::map);
+  wrong << shoot("units-map");
   wrong.removeAll(QString());
   return wrong.join('\n');
 }

@@ -14,6 +14,7 @@
 #include "stages/pattern/pattern_stage.h"
 #include "stages/prove/prove_stage.h"
 #include "stages/sheet/sheet_stage.h"
+#include "stages/units/units_stage.h"
 #include "widgets/paper_view.h"
 
 #include <QAbstractItemView>
@@ -66,6 +67,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   add_stage(new PatternStage(workspace_, this));
   add_stage(new ProveStage(workspace_, this));
   add_stage(new CollapseStage(workspace_, this));
+  add_stage(new UnitsStage(workspace_, this));
   add_stage(new FoldStage(workspace_, this));
   add_stage(new LogStage(workspace_, this));
   make_menus();
@@ -270,6 +272,7 @@ bool MainWindow::open_steps(const QString& path) {
     now.sheet = file->sheet;
     now.sheet_name = file->sheet.code();
     now.steps = *text;
+    now.units.folded = false;
   });
   show_stage(QStringLiteral("fold"));
   const auto& folding = workspace_.document.project().programme.folding;

@@ -45,11 +45,17 @@ void MainWindow::make_file_menu() {
   connect(recent, &QMenu::aboutToShow, this, [this, recent] { fill_recent(recent); });
   QMenu* library = file->addMenu(tr("Fold from the &library"));
   connect(library, &QMenu::aboutToShow, this, [this, library] { fill_library(library); });
-  QAction* leave = file->addAction(tr("&Fold the plan instead of the steps"), this, [this] {
-    workspace_.document.change(tr("Fold the plan"), [](Project& p) { p.steps.clear(); });
+  QAction* leave = file->addAction(tr("&Fold the plan instead of steps or units"), this, [this] {
+    workspace_.document.change(tr("Fold the plan"), [](Project& p) {
+      p.steps.clear();
+      p.units.folded = false;
+    });
   });
   leave->setObjectName("leave-steps");
-  const auto enable = [this, leave] { leave->setEnabled(!workspace_.document.project().steps.empty()); };
+  const auto enable = [this, leave] {
+    const Project& p = workspace_.document.project();
+    leave->setEnabled(!p.steps.empty() || p.units.folded);
+  };
   connect(&workspace_.document, &Document::changed, leave, enable);
   enable();
   file->addSeparator();

@@ -258,6 +258,20 @@ void PaperView::draw_lines(QPainter& p, const QTransform& t) const {
   }
 }
 
+/// A small number on a light round, readable on any colour.
+void PaperView::draw_number(QPainter& p, const QPointF& at, const QString& text) const {
+  p.save();
+  p.setFont(text_font(8));
+  QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 6, 14);
+  slip.moveCenter(at);
+  p.setPen(Qt::NoPen);
+  p.setBrush(QColor(252, 250, 245, 215));
+  p.drawRoundedRect(slip, 7, 7);
+  p.setPen(QColor("#26241F"));
+  p.drawText(slip, Qt::AlignCenter, text);
+  p.restore();
+}
+
 void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
   p.setFont(text_font(11, QFont::DemiBold));
   const QRectF sheet = polygon_of(figure_.outline, t).boundingRect().adjusted(8, 8, -8, -8);
@@ -266,6 +280,10 @@ void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
   for (const Figure::Label& label : figure_.labels) {
     const QString text = QString::fromStdString(label.text);
     const QPointF at = t.map(q(label.at));
+    if (label.centred) {
+      draw_number(p, at, text);
+      continue;
+    }
     // On a slip of the paper's colour: just inside the edge, or beside a point where no other name stands.
     QRectF slip(0, 0, QFontMetricsF(p.font()).horizontalAdvance(text) + 10, 20);
     QLineF away(at, at + QPointF(1, 0));
@@ -380,8 +398,10 @@ void PaperView::paintEvent(QPaintEvent*) {
   draw_move(p, t);
   draw_marks(p, t);
   draw_labels(p, t);
-  draw_rulers(p, t);
-  draw_corner_note(p);
+  if (figure_.to_scale) {
+    draw_rulers(p, t);
+    draw_corner_note(p);
+  }
   draw_legend(p);
   draw_focus_ring(p);
 }

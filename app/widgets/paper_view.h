@@ -82,6 +82,7 @@ private:
   /// Many lines are drawn once and moved as a picture while the view is being panned or zoomed.
   void draw_kept_lines(QPainter& p, const QTransform& t);
   void draw_move(QPainter& p, const QTransform& t) const;
+  void draw_number(QPainter& p, const QPointF& at, const QString& text) const;
   void draw_labels(QPainter& p, const QTransform& t) const;
   void draw_marks(QPainter& p, const QTransform& t) const;
   void draw_rulers(QPainter& p, const QTransform& t) const;

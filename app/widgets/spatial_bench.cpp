@@ -7,6 +7,8 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <cmath>
+#include <numbers>
 
 namespace uc::app {
 
@@ -47,6 +49,14 @@ void SpatialBench::spin(double turn_deg, double tilt_deg) {
   update();
 }
 
+void SpatialBench::look_along(const QVector3D& direction) {
+  const QVector3D d = direction.normalized();
+  const double level = std::hypot(d.x(), d.y());
+  tilt_deg_ = -std::atan2(level, d.z()) * 180 / std::numbers::pi;
+  if (level > 1e-6) turn_deg_ = -90 - std::atan2(d.y(), d.x()) * 180 / std::numbers::pi;
+  update();
+}
+
 QTransform SpatialBench::transform() const {
   return fitted({0, 0}, {0.85 * size_mm_, 0.85 * size_mm_}, {40, 60}, false);
 }
@@ -69,19 +79,30 @@ SpatialView SpatialBench::view_for(const QTransform& flat, double ratio) const {
   return view;
 }
 
+Lamp SpatialBench::lamp_for(const SpatialView& view) const {
+  if (!lamp_at_eye_) return lamp_;
+  const QVector3D left = QVector3D::crossProduct(view.eye, QVector3D(0, 0, 1)).normalized();
+  const QVector3D up = QVector3D::crossProduct(left, view.eye);
+  const QVector3D way = (view.eye - 0.35F * up - 0.3F * left).normalized();
+  Lamp out = lamp_;
+  out.azimuth_deg = std::atan2(way.y(), way.x()) * 180 / std::numbers::pi;
+  out.height_deg = std::asin(std::clamp(static_cast<double>(way.z()), -1.0, 1.0)) * 180 / std::numbers::pi;
+  return out;
+}
+
 QImage SpatialBench::still(const QSize& pixels) {
   const double scale = std::min(pixels.width(), pixels.height()) / (1.25 * size_mm_);
   QTransform flat;
   flat.translate(pixels.width() / 2.0, pixels.height() / 2.0);
   flat.scale(scale, -scale);
   const SpatialView view = view_for(flat, 1);
-  QImage out = renderer().render(scene_, view, lamp_, pixels);
+  QImage out = renderer().render(scene_, view, lamp_for(view), pixels);
   if (!out.isNull()) return out;
   out = QImage(pixels, QImage::Format_ARGB32_Premultiplied);
   out.fill(Qt::transparent);
   QPainter p(&out);
   p.setRenderHint(QPainter::Antialiasing);
-  paint_scene(p, scene_, view, lamp_);
+  paint_scene(p, scene_, view, lamp_for(view));
   return out;
 }
 
@@ -96,10 +117,11 @@ void SpatialBench::paintEvent(QPaintEvent*) {
     return;
   }
   const double ratio = devicePixelRatioF();
-  QImage image = renderer().render(scene_, view_for(transform(), ratio), lamp_, size() * ratio);
+  const SpatialView view = view_for(transform(), ratio);
+  QImage image = renderer().render(scene_, view, lamp_for(view), size() * ratio);
   if (image.isNull()) {
     p.setRenderHint(QPainter::Antialiasing);
-    paint_scene(p, scene_, view_for(transform(), 1), lamp_);
+    paint_scene(p, scene_, view_for(transform(), 1), lamp_for(view));
     p.setPen(current_theme().soft_ink);
     p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
                tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer().trouble()));
@@ -110,7 +132,9 @@ void SpatialBench::paintEvent(QPaintEvent*) {
   p.setPen(current_theme().ink);
   p.setFont(text_font(10, QFont::DemiBold));
   p.drawText(QRect(16, 12, width() - 32, 20), Qt::AlignLeft,
-             from_behind_ ? tr("Seen from the underside") : tr("Seen from the face"));
+             note_          ? note_()
+             : from_behind_ ? tr("Seen from the underside")
+                            : tr("Seen from the face"));
   p.setFont(text_font(9));
   int y = 36;
   for (const QString& line : legend_) {

@@ -5,6 +5,7 @@
 #include "widgets/bench_view.h"
 #include "widgets/spatial_scene.h"
 
+#include <functional>
 #include <memory>
 
 namespace uc::app {
@@ -19,7 +20,13 @@ public:
   void show_scene(SpatialScene scene, double size_mm, const QString& otherwise);
   void set_lamp(const Lamp& lamp);
   [[nodiscard]] const Lamp& lamp() const { return lamp_; }
+  /// The lamp goes with the eye, over its left shoulder: nothing that is looked at lies in the dark.
+  void set_lamp_at_eye(bool on) { lamp_at_eye_ = on; }
   void set_legend(const QStringList& lines);
+  /// What stands in the corner in place of which side of a sheet is seen.
+  void set_note(std::function<QString()> note) { note_ = std::move(note); }
+  /// Turns what lies in a direction from the middle towards the eye.
+  void look_along(const QVector3D& direction);
   void spin(double turn_deg, double tilt_deg);
   /// A picture with a transparent ground.
   [[nodiscard]] QImage still(const QSize& pixels);
@@ -41,7 +48,10 @@ private:
   QVector3D middle_;
   QString otherwise_;
   QStringList legend_;
+  std::function<QString()> note_;
   Lamp lamp_;
+  bool lamp_at_eye_ = false;
+  [[nodiscard]] Lamp lamp_for(const SpatialView& view) const;
   double turn_deg_ = -25;
   double tilt_deg_ = -50;
   QPointF spun_from_;

@@ -25,6 +25,7 @@ struct FoldMesh {
     int edge = -1; // of the pattern; -1 for a diagonal of a face
     EdgeKind kind = EdgeKind::unfolded;
     double length_mm = 0;
+    double full_deg = 180; // of its fold when all is closed
   };
   std::vector<Point> flat; // vertices, mm, numbered as in the pattern
   std::vector<std::array<int, 3>> triangles;
@@ -36,6 +37,7 @@ struct FoldMesh {
 
 /// Fails for what cannot move as one sheet, with what is wrong and where: no paper, loose parts, holes in a face, open
 /// cuts, edges that cross.
-Result<FoldMesh> fold_mesh(const HealedPattern& pattern);
+/// `full_deg` is per edge of the pattern; empty for 180 everywhere.
+Result<FoldMesh> fold_mesh(const HealedPattern& pattern, const std::vector<double>& full_deg = {});
 
 } // namespace uc

@@ -1,9 +1,9 @@
 #include "collapse/solver.h"
 
 #include "base/index.h"
+#include "collapse/dissected_cholesky.h"
 
 #include <Eigen/Geometry>
-#include <Eigen/SparseCholesky>
 
 #include <algorithm>
 #include <cmath>
@@ -58,7 +58,7 @@ struct FoldSolver::State {
   std::vector<std::array<int, 21>> bar_slots;
   std::vector<std::array<int, 78>> hinge_slots;
   std::vector<int> diagonal;
-  Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>, Eigen::Lower> factor;
+  std::optional<DissectedCholesky> factor;
   double damping = 1e-6;
   int steps = 0;
 
@@ -110,7 +110,7 @@ void FoldSolver::State::lay_out() {
   for (std::size_t b = 0; b < mesh.bars.size(); ++b) slots(ends(mesh.bars[b]), bar_slots[b]);
   for (std::size_t h = 0; h < mesh.hinges.size(); ++h) slots(corners(mesh.hinges[h]), hinge_slots[h]);
   for (int i = 0; i < n; ++i) diagonal.push_back(slot(i, i));
-  factor.analyzePattern(matrix);
+  factor.emplace(matrix, mesh.flat);
 }
 
 void FoldSolver::State::weigh() {
@@ -212,10 +212,9 @@ double FoldSolver::step() {
   for (int attempt = 0; attempt < 12; ++attempt) {
     std::copy(values.begin(), values.end(), s.matrix.valuePtr());
     for (const int d : s.diagonal) s.matrix.valuePtr()[d] += s.damping;
-    s.factor.factorize(s.matrix);
     ++s.steps;
-    if (s.factor.info() == Eigen::Success) {
-      const Eigen::VectorXd move = s.factor.solve(force);
+    if (s.factor->factorize(s.matrix.valuePtr())) {
+      const Eigen::VectorXd move = s.factor->solve(force);
       // A step of more than a part of an edge leaves the ground on which it was worked out; a large sheet moves farther
       // as a whole while each part of it moves little.
       double most = 0;

@@ -86,7 +86,8 @@ std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::v
   for (std::size_t h = 0; h < out.size(); ++h) {
     const EdgeKind kind = mesh.hinges[h].kind;
     if (kind == EdgeKind::undirected) continue;
-    out[h] = kind == EdgeKind::valley ? 180 * closed[h] : kind == EdgeKind::mountain ? -180 * closed[h] : 0;
+    const double full = mesh.hinges[h].full_deg;
+    out[h] = kind == EdgeKind::valley ? full * closed[h] : kind == EdgeKind::mountain ? -full * closed[h] : 0;
   }
   return out;
 }

@@ -5,6 +5,7 @@
 #include "io/svg.h"
 #include "io/tables.h"
 #include "programme/figure.h"
+#include "unit/unit_handout.h"
 
 #include <fmt/format.h>
 
@@ -14,6 +15,24 @@ namespace uc {
 namespace {
 
 std::string title_of(const Project& project) { return project.title.empty() ? "Untitled" : project.title; }
+
+/// The hand-out of a programme; of units without a page for the folding of each, which is told once.
+HandoutMoves handout_of(const Project& project, const TextStyle& style) {
+  HandoutMoves all = handout_moves(project.programme, style);
+  if (!project.programme.units) return all;
+  auto first = std::make_shared<std::vector<HandoutMove>>();
+  const auto wish = wish_of(project.units, project.stock);
+  if (const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()})) {
+    for (UnitDrawing& d : unit_preparation(*plan, project.programme, style))
+      first->push_back({std::move(d.figure), std::move(d.text), std::move(d.check), std::move(d.caution)});
+  }
+  auto joins = std::make_shared<std::vector<std::size_t>>();
+  for (std::size_t i = 0; i < project.programme.moves.size(); ++i)
+    if (project.programme.moves[i].is<Join>()) joins->push_back(i);
+  return {first->size() + joins->size(), [first, joins, move = std::move(all.move)](std::size_t i) {
+            return i < first->size() ? (*first)[i] : move((*joins)[i - first->size()]);
+          }};
+}
 
 } // namespace
 
@@ -25,6 +44,9 @@ Result<PaperSize> paper_named(const std::string& name) {
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {
+  if (project.programme.units)
+    return fmt::format("{} · {} · {} units", project.units.solid, project.units.family,
+                       project.programme.units->units.size());
   if (!project.steps.empty())
     return fmt::format("{} · {} moves · s = {}", project.sheet_name, project.programme.moves.size(),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
@@ -47,8 +69,9 @@ std::size_t export_page_count(const Project& project, const ExportOptions& optio
   PrintOptions print;
   print.paper = options.paper;
   std::size_t pages = 0;
+  if (project.programme.units) return handout_page_count(handout_of(project, options.text).count, print);
   if (options.part != ExportPart::handout_only) pages += template_page_count(crease_figure(project.programme), print);
-  if (options.part != ExportPart::template_only) pages += handout_page_count(project.programme, print);
+  if (options.part != ExportPart::template_only) pages += handout_page_count(project.programme.moves.size(), print);
   return pages;
 }
 
@@ -57,6 +80,9 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
   print.paper = options.paper;
   print.text = options.text;
   print.fonts = options.fonts;
+  if (project.programme.units)
+    return handout_pages(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text),
+                         print);
   std::vector<Page> pages;
   if (options.part != ExportPart::handout_only) pages = template_pages(project.programme, title_of(project), print);
   if (options.part != ExportPart::template_only) {
@@ -85,7 +111,7 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
           fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
                       "or a .pdf with --pages.",
                       file_name, project.programme.moves.size(), most_drawn_moves)};
-    return handout_html(project.programme, title_of(project), project_subtitle(project, options.text), options.text);
+    return handout_html(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text));
   }
   if (*format == FileFormat::csv) {
     if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
@@ -96,7 +122,8 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
   }
   if (options.session_start.empty())
     return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
-  return session_ics(project.programme, title_of(project), options.session_start);
+  return session_ics(project.programme, title_of(project), options.session_start,
+                     std::max(options.sessions, project.units.folded ? project.units.evenings : 1));
 }
 
 } // namespace uc

@@ -29,6 +29,7 @@ struct ExportOptions {
   ExportPart part = ExportPart::both;
   TextStyle text;
   std::string session_start;            // ISO 8601; needed for .ics
+  int sessions = 1;                     // .ics: evenings the work is spread over
   std::size_t most_pages = usual_pages; // a PDF of more is refused
 };
 

@@ -118,7 +118,10 @@ void draw_paper(Page& page, const Figure& figure, const FigurePlacing& placing) 
     page.items.emplace_back(std::move(sheet));
   }
   for (const FigurePatch& patch : figure.patches) {
-    page.items.emplace_back(shape(placing, patch.outline, patch.coloured ? paper.face : paper.underside));
+    page.items.emplace_back(shape(placing, patch.outline,
+                                  !patch.colour.empty() ? patch.colour
+                                  : patch.coloured      ? paper.face
+                                                        : paper.underside));
     for (std::size_t i = 0; i < patch.outline.size(); ++i)
       draw_line(page, placing,
                 {placing.place(patch.outline[i]), placing.place(patch.outline[(i + 1) % patch.outline.size()])},
@@ -200,8 +203,11 @@ void draw_figure(Page& page, const Figure& figure, const FigureRoom& room, Figur
   }
   draw_creases(page, figure, placing, detail);
   for (const Figure::Label& label : figure.labels)
-    page.text(placing.place(label.at) + (label.at_point ? Point{0, -8} : Point{0, 15}) * pixel, label.text, 12 * pixel,
-              false, Align::centre);
+    page.text(placing.place(label.at) + (label.centred    ? Point{0, 3}
+                                         : label.at_point ? Point{0, -8}
+                                                          : Point{0, 15}) *
+                                            pixel,
+              label.text, (label.centred ? 8 : 12) * pixel, false, Align::centre);
   draw_move(page, figure, placing);
 }
 

@@ -85,9 +85,9 @@ std::size_t template_page_count(const Figure& figure, const PrintOptions& option
   return static_cast<std::size_t>(t.columns) * static_cast<std::size_t>(t.rows);
 }
 
-std::size_t handout_page_count(const Programme& programme, const PrintOptions& options) {
+std::size_t handout_page_count(std::size_t moves, const PrintOptions& options) {
   const auto per_page = static_cast<std::size_t>(handout_rows(options)) * handout_columns;
-  return std::max<std::size_t>(1, (programme.moves.size() + per_page - 1) / per_page);
+  return std::max<std::size_t>(1, (moves + per_page - 1) / per_page);
 }
 
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& o) {

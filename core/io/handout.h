@@ -18,7 +18,7 @@ struct PrintOptions {
 
 /// How many pages the template and the hand-out take, told without making them.
 std::size_t template_page_count(const Figure& figure, const PrintOptions& options);
-std::size_t handout_page_count(const Programme& programme, const PrintOptions& options);
+std::size_t handout_page_count(std::size_t moves, const PrintOptions& options);
 
 /// Pages at true scale: overlapping tiles with registration marks, a 100 mm check bar on the first page that has room,
 /// and a map of the tiles when there are several.

@@ -1,5 +1,8 @@
 #include "io/json_codec.h"
 
+#include "io/space_json.h"
+#include "io/units_json.h"
+
 #include "divide/starts.h"
 #include "programme/folding.h"
 
@@ -113,8 +116,20 @@ void write_effect(const Move& move, Json& j) {
       [&](const Collapse& e) {
         j["from_percent"] = e.from_percent;
         j["to_percent"] = e.to_percent;
+        if (e.creases.empty()) return;
+        j["stage"] = e.stage;
+        j["stages"] = e.stages;
+        j["creases"] = e.creases;
+        j["state"] = e.state;
+        j["strain"] = e.strain;
       },
-      [](const Join&) {},
+      [&](const FoldUnit& e) { j["unit"] = e.unit; },
+      [&](const Join& e) {
+        j["unit"] = e.unit;
+        for (const Join::Partner& p : e.to) j["to"].push_back({{"unit", p.unit}, {"tab", name_of(p.tab)}});
+        if (!e.closes.empty()) j["closes"] = e.closes;
+        j["rings_closed"] = e.rings_closed;
+      },
       [&](const Handle& e) {
         if (e.degrees != 0) j["degrees"] = e.degrees;
       },
@@ -157,6 +172,8 @@ Json json_of(const Programme& p) {
   Json j = {{"sheet", sheet}, {"elements", elements}, {"moves", moves}};
   for (const Repeat& r : p.repeats) j["repeats"].push_back({{"way", name_of(r.way)}, {"times", r.times}});
   if (p.folding) j["steps"] = p.folding->source();
+  if (p.space) j["space"] = json_of(*p.space);
+  if (p.units) j["units"] = json_of(*p.units);
   return j;
 }
 

@@ -1,6 +1,8 @@
 // The values of json_codec.h read back, strictly.
 #include "io/json_codec.h"
 #include "io/json_reader.h"
+#include "io/space_json.h"
+#include "io/units_json.h"
 
 #include "divide/starts.h"
 #include "fold/step_programme.h"
@@ -99,10 +101,9 @@ Effect effect_from(const JsonReader& m) {
       [&](const Refold& e) -> Effect {
         return Refold{e.way, creases_from(m, e.creases)};
       },
-      [&](const Collapse&) -> Effect {
-        return Collapse{m.number("from_percent", 0, 100, 0), m.number("to_percent", 0, 100, 100)};
-      },
-      [](const Join& e) -> Effect { return e; },
+      [&](const Collapse&) -> Effect { return collapse_from(m); },
+      [&](const FoldUnit&) -> Effect { return FoldUnit{m.at("unit").index()}; },
+      [&](const Join&) -> Effect { return join_from(m); },
       [&](const Handle& e) -> Effect {
         return Handle{e.way, m.number("degrees", -360, 360, 0)};
       },
@@ -247,6 +248,8 @@ Programme programme_from(const JsonReader& r) {
         elements[i].at("made_of").fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   }
+  if (const auto space = r.find("space")) p.space = std::make_shared<const SpaceStates>(space_states_from(*space));
+  if (const auto units = r.find("units")) p.units = std::make_shared<const UnitMap>(unit_map_from(*units));
   for (const JsonReader& repeat : r.list_at("repeats"))
     p.repeats.push_back({repeat.at("way").word<RepeatWay>(), static_cast<int>(repeat.at("times").whole(1, 1'000'000))});
   const auto moves = r.at("moves").list();
@@ -254,6 +257,8 @@ Programme programme_from(const JsonReader& r) {
   for (const JsonReader& m : moves) {
     p.moves.push_back(move_from(m, p.repeats));
     check_references(m, p.moves.back(), known, r.find("steps").has_value());
+    check_units(m, p.moves.back(), p.units.get());
+    check_space(m, p.moves.back(), p.space.get());
   }
   if (const auto steps = r.find("steps")) {
     auto folding = folding_from(steps->text(), p);

@@ -83,29 +83,57 @@ std::string log_csv(const std::vector<RunSummary>& runs) {
   return csv;
 }
 
-Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start) {
+std::vector<std::size_t> shared_out(const Programme& programme, int sessions) {
+  std::vector<std::size_t> ends;
+  double seconds = 0;
+  for (std::size_t i = 0; i < programme.moves.size() && static_cast<int>(ends.size()) + 1 < sessions; ++i) {
+    seconds += programme.moves[i].seconds;
+    const double share = programme.planned_seconds() * static_cast<double>(ends.size() + 1) / sessions;
+    if (seconds >= share - 1e-9) ends.push_back(i + 1);
+  }
+  ends.push_back(programme.moves.size());
+  return ends;
+}
+
+Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start,
+                                int sessions) {
   std::string compact;
   for (const char c : start) {
     if (c != '-' && c != ':') compact += c;
   }
-  const icaltimetype begin = icaltime_from_string(compact.c_str());
+  icaltimetype begin = icaltime_from_string(compact.c_str());
   if (icaltime_is_null_time(begin) || !icaltime_is_valid_time(begin) || compact.size() != 15) {
     return Error{fmt::format("\"{}\" is no date and time; type one such as 2026-11-28T18:00:00.", start)};
   }
-  const int minutes = std::max(1, static_cast<int>(std::ceil(programme.planned_seconds() / 60)));
-  std::string steps;
-  const ProgrammeTeller teller(programme);
-  for (std::size_t i = 0; i < programme.moves.size(); ++i) steps += fmt::format("{}. {}\n", i + 1, teller.text(i));
   const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
-      icalcomponent_vanew(
-          ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"), icalproperty_new_prodid("-//Under Crease//EN"),
-          icalcomponent_vanew(
-              ICAL_VEVENT_COMPONENT, icalproperty_new_uid((compact + "@under-crease").c_str()),
-              icalproperty_new_dtstamp(icaltime_from_string((compact + "Z").c_str())), icalproperty_new_dtstart(begin),
-              icalproperty_new_duration(icaldurationtype_from_int(minutes * 60)),
-              icalproperty_new_summary(title.c_str()), icalproperty_new_description(steps.c_str()), nullptr),
-          nullptr),
+      icalcomponent_vanew(ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"),
+                          icalproperty_new_prodid("-//Under Crease//EN"), nullptr),
       &icalcomponent_free);
+  const ProgrammeTeller teller(programme);
+  std::size_t from = 0;
+  int day = 0;
+  const auto ends = shared_out(programme, sessions);
+  for (const std::size_t end : ends) {
+    std::string steps;
+    double seconds = 0;
+    for (std::size_t i = from; i < end; ++i) {
+      steps += fmt::format("{}. {}\n", i + 1, teller.text(i));
+      seconds += programme.moves[i].seconds;
+    }
+    from = end;
+    const int minutes = std::max(1, static_cast<int>(std::ceil(seconds / 60)));
+    const std::string name = ends.size() == 1 ? title : fmt::format("{} ({} of {})", title, day + 1, ends.size());
+    const std::string uid = ends.size() == 1 ? compact : fmt::format("{}-{}", compact, day + 1);
+    icalcomponent_add_component(
+        calendar.get(),
+        icalcomponent_vanew(
+            ICAL_VEVENT_COMPONENT, icalproperty_new_uid((uid + "@under-crease").c_str()),
+            icalproperty_new_dtstamp(icaltime_from_string((compact + "Z").c_str())), icalproperty_new_dtstart(begin),
+            icalproperty_new_duration(icaldurationtype_from_int(minutes * 60)), icalproperty_new_summary(name.c_str()),
+            icalproperty_new_description(steps.c_str()), nullptr));
+    icaltime_adjust(&begin, 1, 0, 0, 0);
+    ++day;
+  }
   char* text = icalcomponent_as_ical_string_r(calendar.get());
   std::string ics = text;
   icalmemory_free_buffer(text);

@@ -11,7 +11,11 @@ std::string grid_csv(const Division& division);
 /// name, kind, expected sigma, first and last point of every crease and mark of the references
 std::string references_csv(const Programme& programme);
 std::string log_csv(const std::vector<RunSummary>& runs);
-/// One event of the planned length that begins at `start` (ISO 8601, local time "2026-11-28T18:00:00").
-Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start);
+/// One event of the planned length that begins at `start` (ISO 8601, local time "2026-11-28T18:00:00"); with several
+/// sessions one on each following day at the same time, the moves shared out evenly by their planned times.
+Result<std::string> session_ics(const Programme& programme, const std::string& title, const std::string& start,
+                                int sessions = 1);
+/// Where each of so many sessions ends: the index of the move after its last.
+std::vector<std::size_t> shared_out(const Programme& programme, int sessions);
 
 } // namespace uc

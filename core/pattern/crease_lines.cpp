@@ -23,14 +23,15 @@ CreaseLines::CreaseLines(Polygon outline) : outline_(std::move(outline)), size_(
   }
 }
 
-void CreaseLines::put(const Point& from, const Point& to, EdgeKind kind) {
+void CreaseLines::put(const Point& from, const Point& to, EdgeKind kind, double full_deg) {
+  full_deg_.push_back(full_deg);
   const int v = static_cast<int>(pattern_.vertices.size());
   pattern_.vertices.push_back(from);
   pattern_.vertices.push_back(to);
   pattern_.edges.push_back({v, v + 1, kind});
 }
 
-void CreaseLines::add(const Point& from, const Point& to, EdgeKind kind) {
+void CreaseLines::add(const Point& from, const Point& to, EdgeKind kind, double full_deg) {
   // Cut by one side after another (Cyrus and Beck 1978).
   double begin = 0;
   double end = 1;
@@ -51,11 +52,11 @@ void CreaseLines::add(const Point& from, const Point& to, EdgeKind kind) {
     else
       end = std::min(end, -start / slope);
   }
-  if ((end - begin) * along.norm() > 1e-7 * size_) put(from + begin * along, from + end * along, kind);
+  if ((end - begin) * along.norm() > 1e-7 * size_) put(from + begin * along, from + end * along, kind, full_deg);
 }
 
-void CreaseLines::ray(const Point& from, const Point& direction, EdgeKind kind) {
-  add(from, from + 4 * size_ / direction.norm() * direction, kind);
+void CreaseLines::ray(const Point& from, const Point& direction, EdgeKind kind, double full_deg) {
+  add(from, from + 4 * size_ / direction.norm() * direction, kind, full_deg);
 }
 
 void CreaseLines::ring(const Polygon& corners, EdgeKind kind) {
@@ -70,6 +71,7 @@ PatternDesign CreaseLines::design() const {
   PatternDesign out;
   out.count = 1;
   out.base = std::make_shared<const CreasePattern>(pattern_);
+  if (std::any_of(full_deg_.begin(), full_deg_.end(), [](double d) { return d != 180; })) out.base_full_deg = full_deg_;
   return out;
 }
 

@@ -12,10 +12,11 @@ public:
   explicit CreaseLines(Polygon outline);
 
   [[nodiscard]] const Polygon& outline() const { return outline_; }
-  /// The part of a crease within a convex outline; the crease as it is where the outline is not convex.
-  void add(const Point& from, const Point& to, EdgeKind kind);
+  /// The part of a crease within a convex outline; the crease as it is where the outline is not convex. In the end it
+  /// is folded by `full_deg`: 180 lies flat, 90 stands square.
+  void add(const Point& from, const Point& to, EdgeKind kind, double full_deg = 180);
   /// From a point in a direction, to the outline.
-  void ray(const Point& from, const Point& direction, EdgeKind kind);
+  void ray(const Point& from, const Point& direction, EdgeKind kind, double full_deg = 180);
   /// A closed walk of creases.
   void ring(const Polygon& corners, EdgeKind kind);
   /// An opening in the sheet.
@@ -25,7 +26,8 @@ public:
   [[nodiscard]] PatternDesign design() const;
 
 private:
-  void put(const Point& from, const Point& to, EdgeKind kind);
+  void put(const Point& from, const Point& to, EdgeKind kind, double full_deg = 180);
+  std::vector<double> full_deg_;
   Polygon outline_;
   bool convex_ = true;
   double size_ = 0;

@@ -444,6 +444,9 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
     std::sort(along.begin(), along.end());
     for (std::size_t i = 0; i < along.size(); ++i) out.ids[along[i].second].piece = static_cast<int>(i);
   }
+  if (design.base && design.base_full_deg.size() == design.base->edges.size())
+    for (const int r : out.rule_of) // what the base draws comes first
+      out.full_deg.push_back(at(r) < design.base_full_deg.size() ? design.base_full_deg[at(r)] : 180);
   for (int& r : out.rule_of) r = rule_of_rough[at(r)];
   out.healed.repair = {}; // rules overlap on purpose
 
@@ -472,15 +475,18 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   std::vector<PatternEdge> kept;
   std::vector<int> rules;
   std::vector<EdgeId> ids;
+  std::vector<double> full;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     if (gone[e]) continue;
     kept.push_back(p.edges[e]);
     rules.push_back(out.rule_of[e]);
     ids.push_back(out.ids[e]);
+    if (!out.full_deg.empty()) full.push_back(out.full_deg[e]);
   }
   p.edges = std::move(kept);
   out.rule_of = std::move(rules);
   out.ids = std::move(ids);
+  out.full_deg = std::move(full);
   std::sort(out.wrong.begin(), out.wrong.end(), [](const auto& a, const auto& b) { return a.rule < b.rule; });
   return out;
 }

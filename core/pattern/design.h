@@ -34,6 +34,7 @@ struct PatternDesign {
   int count = 16;
   std::vector<std::string> rules;            // as typed
   std::shared_ptr<const CreasePattern> base; // imported; its raw edges replace the sheet's. Shared by undo steps
+  std::vector<double> base_full_deg;         // per edge of the base, how far it is folded in the end; empty: flat, 180
   std::vector<FoundDirection> directions;    // for creases that rules leave undirected; others ignore them
   bool operator==(const PatternDesign&) const = default;
   [[nodiscard]] bool empty() const { return rules.empty() && !base && !family; }
@@ -76,8 +77,9 @@ struct DrawnPattern {
   PatternDesign design;  // what was drawn: of a family, the rules or lines it made
   FamilyFigures figures; // of a family
   HealedPattern healed;
-  std::vector<int> rule_of; // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
-  std::vector<EdgeId> ids;  // per edge, all different
+  std::vector<int> rule_of;     // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
+  std::vector<EdgeId> ids;      // per edge, all different
+  std::vector<double> full_deg; // per edge, how far it is folded in the end; empty: 180 everywhere
   struct Wrong {
     int rule = 0; // from 1; 0 for a family that cannot be drawn
     std::string sentence;

@@ -10,17 +10,37 @@
 namespace uc {
 
 const std::vector<PatternFamily>& pattern_families() {
-  static const std::vector<PatternFamily> all = {
-      square_grid_family(),  diagonal_grid_family(), equilateral_grid_family(),
-      relief_family(),       turned_pleats_family(), concentric_pleats_family(),
-      map_family(),          chevron_family(),       zigzag_row_family(),
-      waterbomb_family(),    triangle_row_family(),  square_twists_family(),
-      twist_tiling_family(), triangle_sink_family(), wrap_family(),
-      square_wrap_family(),  radial_web_family(),    accordion_strip_family(),
-      blintz_tray_family(),  tray_family(),          box_lid_family(),
-      carton_family(),       pouch_family(),         card_sleeve_family(),
-      twisted_star_family(), petal_bowl_family(),    net_family(),
-      prism_family(),        dipyramid_family()};
+  static const std::vector<PatternFamily> all = {square_grid_family(),
+                                                 diagonal_grid_family(),
+                                                 equilateral_grid_family(),
+                                                 relief_family(),
+                                                 four_arm_zigzag_family(),
+                                                 turned_pleats_family(),
+                                                 concentric_pleats_family(),
+                                                 map_family(),
+                                                 chevron_family(),
+                                                 zigzag_row_family(),
+                                                 waterbomb_family(),
+                                                 triangle_row_family(),
+                                                 square_twists_family(),
+                                                 twist_tiling_family(),
+                                                 triangle_sink_family(),
+                                                 wrap_family(),
+                                                 square_wrap_family(),
+                                                 radial_web_family(),
+                                                 accordion_strip_family(),
+                                                 blintz_tray_family(),
+                                                 tray_family(),
+                                                 box_lid_family(),
+                                                 carton_family(),
+                                                 four_part_box_family(),
+                                                 pouch_family(),
+                                                 card_sleeve_family(),
+                                                 twisted_star_family(),
+                                                 petal_bowl_family(),
+                                                 net_family(),
+                                                 prism_family(),
+                                                 dipyramid_family()};
   return all;
 }
 

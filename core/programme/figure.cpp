@@ -1,6 +1,8 @@
 #include "programme/figure.h"
 
 #include "programme/folding.h"
+#include "programme/space_figure.h"
+#include "programme/unit_figure.h"
 
 #include <algorithm>
 #include <cmath>
@@ -158,7 +160,7 @@ void add_effect(Figure& figure, const Programme& programme, const SheetState& st
       },
       [&](const Cut& cut) { lines(cut.along, LineStyle::cut); },
       [&](const Refold& e) { lines(e.creases.spans, LineStyle::fresh, e.creases.makes); }, // else by its Folding
-      [](const Collapse&) {}, [](const Join&) {},
+      [](const Collapse&) {}, [](const FoldUnit&) {}, [](const Join&) {},
       [&](const Handle& how) { // the arrow is the figure's own
         figure.turns_over = how.way == HandleWay::turn_over;
         figure.turn_deg = how.degrees;
@@ -183,6 +185,8 @@ Box Figure::bounds() const {
 
 Figure move_figure(const Programme& programme, int index, const std::vector<int>& skipped) {
   if (programme.folding && index >= 0) return programme.folding->figure(static_cast<std::size_t>(index));
+  if (shows_space(programme, index)) return space_figure(programme, index);
+  if (shows_units(programme, index)) return unit_figure(programme, index, skipped);
   Figure figure;
   // Turning over and rotating are drawn as the sheet lies then, with the arrow of how it came to lie so.
   const bool handles = index >= 0 && index < static_cast<int>(programme.moves.size()) &&

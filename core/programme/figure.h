@@ -19,6 +19,7 @@ struct FigureLine {
 struct FigurePatch {
   Polygon outline;
   bool coloured = true;
+  std::string colour;           // #RRGGBB, in place of the stock's; empty for that
   std::vector<LineStyle> sides; // of the outline, from each corner to the next
 };
 
@@ -36,6 +37,7 @@ struct FigureArrow {
 struct Figure {
   Polygon outline; // in view coordinates: mm, x right, y up
   bool underside_up = false;
+  bool to_scale = true;             // else a plan of something, not a sheet: it has no sides, and nothing to measure
   std::vector<FigurePatch> patches; // of folded paper, the lowest first; then the outline is only its extent
   std::vector<FigureLine> lines;
   Polygon flap;                    // where the moved part lands, empty when nothing moves
@@ -44,6 +46,7 @@ struct Figure {
     Point at = Point::Zero();
     std::string text;
     bool at_point = false; // names a point inside the sheet, not a line at its end
+    bool centred = false;  // stands on its point, small
   };
   std::vector<Label> labels; // names of the creases a move aligns and makes, at their ends
   std::vector<Point> dots;   // points to look at

@@ -52,6 +52,10 @@ Move Move::cutting(const Polygon& outline, double seconds) {
   return move;
 }
 
+bool keeps_outline(const Cut& cut) {
+  return cut.along.size() >= 3 && (cut.along.back().to - cut.along.front().from).norm() < 1e-6;
+}
+
 std::string kind_name(const Move& move) {
   return by_effect(
       move,
@@ -59,13 +63,15 @@ std::string kind_name(const Move& move) {
         return e.way == CreaseWay::align && e.extent == Extent::pinch ? "pinch" : name_of(e.way);
       },
       [](const Refold& e) -> std::string { return name_of(e.way); },
-      [](const Collapse&) -> std::string { return "collapse"; }, [](const Join&) -> std::string { return "join"; },
+      [](const Collapse&) -> std::string { return "collapse"; },
+      [](const FoldUnit&) -> std::string { return "fold-unit"; }, [](const Join&) -> std::string { return "join"; },
       [](const Handle& e) -> std::string { return name_of(e.way); }, [](const Cut&) -> std::string { return "cut"; },
       [](const Work& e) -> std::string { return name_of(e.way); });
 }
 
 std::optional<Effect> effect_named(const std::string& word) {
   if (word == "collapse") return Collapse{};
+  if (word == "fold-unit") return FoldUnit{};
   if (word == "join") return Join{};
   if (word == "cut") return Cut{};
   if (word == "pinch") {

@@ -136,11 +136,37 @@ struct Refold {
 struct Collapse {
   double from_percent = 0;
   double to_percent = 100;
+  int stage = 1; // of so many
+  int stages = 1;
+  std::vector<int> creases; // edges of the pattern that are driven
+  int state = 0;            // of the programme's states in space, afterwards
+  double strain = 0;        // the greatest in the paper then
   friend bool operator==(const Collapse&, const Collapse&) = default;
 };
 
-/// A tab goes into a pocket.
+/// One of many units is folded after its own steps.
+struct FoldUnit {
+  int unit = 0; // of the programme's map
+  friend bool operator==(const FoldUnit&, const FoldUnit&) = default;
+};
+
+/// Whose tab goes into whose pocket where two units meet.
+enum class TabWay { any, out, in };
+template <>
+inline constexpr auto
+    enum_words<TabWay> = std::to_array<Word<TabWay>>({{TabWay::any, "any"}, {TabWay::out, "out"}, {TabWay::in, "in"}});
+
+/// A unit is put to those it meets: a tab goes into a pocket.
 struct Join {
+  struct Partner {
+    int unit = 0;
+    TabWay tab = TabWay::any; // out: the new unit's tab goes into this one's pocket
+    friend bool operator==(const Partner&, const Partner&) = default;
+  };
+  int unit = 0; // of the programme's map
+  std::vector<Partner> to;
+  std::vector<int> closes; // of each ring it closes, how many units it has
+  int rings_closed = 0;    // in all, with these
   friend bool operator==(const Join&, const Join&) = default;
 };
 
@@ -155,6 +181,9 @@ struct Cut {
   friend bool operator==(const Cut&, const Cut&) = default;
 };
 
+/// Whether a cut is a closed outline, of which the inside is kept.
+bool keeps_outline(const Cut& cut);
+
 struct Work {
   WorkWay way = WorkWay::check;
   double minutes = 0; // wait, damp, clip, glue
@@ -163,7 +192,7 @@ struct Work {
 
 /// What a move does to the paper: a closed set. Whoever works out states, drawings or words has a case for each, so a
 /// new one does not compile until it has them.
-using Effect = std::variant<MakeCreases, Refold, Collapse, Join, Handle, Cut, Work>;
+using Effect = std::variant<MakeCreases, Refold, Collapse, FoldUnit, Join, Handle, Cut, Work>;
 
 /// Which repeat of its programme a move belongs to, and at which time, from 1.
 struct RepeatPlace {

@@ -22,6 +22,8 @@ double Programme::planned_seconds() const {
 
 void append(Programme& to, const Programme& more) {
   const int repeats = static_cast<int>(to.repeats.size());
+  if (more.space) to.space = more.space;
+  if (more.units) to.units = more.units;
   to.elements.insert(to.elements.end(), more.elements.begin(), more.elements.end());
   to.repeats.insert(to.repeats.end(), more.repeats.begin(), more.repeats.end());
   for (const Move& move : more.moves) {
@@ -95,7 +97,8 @@ SheetState state_after(const Programme& programme, int moves_done, const std::ve
           if (!skip && made.makes) crease(state, place, made, i);
         },
         // These leave the creases of a flat sheet as they are.
-        [](const Refold&) {}, [](const Collapse&) {}, [](const Join&) {}, [](const Cut&) {}, [](const Work&) {});
+        [](const Refold&) {}, [](const Collapse&) {}, [](const FoldUnit&) {}, [](const Join&) {}, [](const Cut&) {},
+        [](const Work&) {});
   }
   return state;
 }
@@ -104,7 +107,7 @@ Polygon outline_before(const Programme& programme, std::size_t move) {
   Polygon outline = programme.sheet;
   for (std::size_t i = 0; i < std::min(move, programme.moves.size()); ++i) {
     const auto* cut = std::get_if<Cut>(&programme.moves[i].effect);
-    if (!cut || cut->along.size() < 3) continue;
+    if (!cut || !keeps_outline(*cut)) continue;
     outline.clear();
     for (const Segment& s : cut->along) outline.push_back(s.from);
   }
@@ -149,7 +152,8 @@ bool tied(const Programme& programme, const Move& first, const Move& second) {
 
 bool may_reorder(const Programme& programme, int from, int to) {
   const int count = static_cast<int>(programme.moves.size());
-  if (from < 0 || to < 0 || from >= count || to >= count || from == to || programme.folding) return false;
+  if (from < 0 || to < 0 || from >= count || to >= count || from == to) return false;
+  if (programme.folding || programme.units) return false;
   const Move& moved = programme.moves[static_cast<std::size_t>(from)];
   for (int i = std::min(from, to); i <= std::max(from, to); ++i) {
     if (i != from && tied(programme, moved, programme.moves[static_cast<std::size_t>(i)])) return false;

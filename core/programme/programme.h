@@ -4,6 +4,8 @@
 
 #include "geometry/polygon.h"
 #include "programme/move.h"
+#include "programme/space_states.h"
+#include "programme/unit_map.h"
 
 #include <algorithm>
 #include <memory>
@@ -28,8 +30,10 @@ struct Programme {
   Polygon sheet; // outline of the bare sheet, mm
   std::vector<Element> elements;
   std::vector<Move> moves;
-  std::vector<Repeat> repeats;            // that moves belong to by Move::repeat
-  std::shared_ptr<const Folding> folding; // of a programme whose paper stays folded between moves; else null
+  std::vector<Repeat> repeats;              // that moves belong to by Move::repeat
+  std::shared_ptr<const Folding> folding;   // of a programme whose paper stays folded between moves; else null
+  std::shared_ptr<const SpaceStates> space; // of a programme with a collapse; else null
+  std::shared_ptr<const UnitMap> units;     // of a programme that folds and joins units; else null
 
   [[nodiscard]] const Element* find(ElementId id) const;
   [[nodiscard]] bool empty() const { return moves.empty(); }
@@ -43,7 +47,8 @@ struct Programme {
   }
 };
 
-/// Adds the elements, moves and repeats of another programme on the same sheet, after those that are there.
+/// Adds the elements, moves and repeats of another programme on the same sheet, after those that are there; its states
+/// in space and its units take the place of others.
 void append(Programme& to, const Programme& more);
 
 /// What has become of the sheet after the first `moves_done` moves.

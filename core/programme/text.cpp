@@ -1,6 +1,8 @@
 #include "programme/text.h"
 
 #include "programme/folding.h"
+#include "programme/space_figure.h"
+#include "programme/unit_figure.h"
 
 #include <algorithm>
 #include <cmath>
@@ -290,10 +292,11 @@ std::string instruction(const Told& t) {
       [&](const Refold& e) {
         return say(t.style, e.way == RefoldWay::fold ? "Fold the paper and leave it folded." : "Unfold.");
       },
-      [&](const Collapse&) { return say(t.style, "Collapse along the creases."); },
-      [&](const Join&) { return say(t.style, "Join the units."); },
+      [&](const Collapse& e) { return collapse_text(t.programme, e, t.style); },
+      [&](const FoldUnit& e) { return fold_unit_text(t.programme, e, t.style); },
+      [&](const Join& e) { return join_text(t.programme, e, t.style); },
       [&](const Handle& how) { return handle_sentence(t, how); },
-      [&](const Cut&) { return say(t.style, "Cut along the outline."); },
+      [&](const Cut& e) { return say(t.style, keeps_outline(e) ? "Cut along the outline." : "Cut along the lines."); },
       [&](const Work& work) { return work_sentence(t, work); });
 }
 
@@ -349,14 +352,19 @@ std::string check_of(const Told& t) {
                    ? say(t.style, "The other side is up now; left and right have changed places.")
                    : say(t.style, "The sheet lies as drawn.");
       },
-      [&](const Cut&) { return say(t.style, "All sides should be equal."); },
+      [&](const Cut& e) {
+        return say(t.style,
+                   keeps_outline(e) ? "All sides should be equal." : "Pieces laid on one another should be alike.");
+      },
       [&](const Work& work) {
         return work.way != WorkWay::check || t.move().aligned.moving.empty()
                    ? string()
                    : say(t.style, "Measure it if you like; the log compares.");
       },
-      [](const Refold&) { return string(); }, [](const Collapse&) { return string(); },
-      [](const Join&) { return string(); });
+      [](const Refold&) { return string(); },
+      [&](const Collapse& e) { return collapse_check(t.programme, e, t.style); },
+      [&](const FoldUnit& e) { return fold_unit_check(t.programme, e, t.style); },
+      [&](const Join& e) { return join_check(t.programme, e, t.style); });
 }
 
 } // namespace
@@ -397,6 +405,13 @@ std::string ProgrammeTeller::short_text(std::size_t move) const {
   if (t.move().is(HandleWay::turn_over)) return say(style_, "turn over");
   if (t.move().is(HandleWay::rotate)) return say(style_, "rotate");
   if (t.move().is<Cut>()) return say(style_, "cut");
+  if (const auto* c = std::get_if<Collapse>(&t.move().effect); c && c->stages > 1)
+    return say(style_, "close {stage}/{stages}",
+               {{"stage", std::to_string(c->stage)}, {"stages", std::to_string(c->stages)}});
+  if (const auto* fold = std::get_if<FoldUnit>(&t.move().effect))
+    return say(style_, "fold {number}", {{"number", std::to_string(fold->unit + 1)}});
+  if (const auto* join = std::get_if<Join>(&t.move().effect))
+    return say(style_, "join {number}", {{"number", std::to_string(join->unit + 1)}});
   if (const Element* made = t.made()) {
     if (!made->label.empty()) return element_name(*made, style_);
     const std::string at = fraction_name(*made);

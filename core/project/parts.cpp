@@ -42,12 +42,19 @@ Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progr
 }
 
 bool folds_creases(const Project& project) {
-  return project.steps.empty() && project.pre_crease && !project.pattern.empty();
+  return !project.units.folded && project.steps.empty() && project.pre_crease && !project.pattern.empty();
 }
 
 MovesKey moves_key(const Project& project) {
-  MovesKey key{division_key(project), std::nullopt, project.references, project.grid_follows, project.steps, 0};
+  MovesKey key{
+      division_key(project), std::nullopt, project.references, project.grid_follows, project.steps, 0, {}, {}, {}, {}};
   if (folds_creases(project)) key.creases = creases_key(project, *project.pre_crease);
+  if (project.closing.folded) {
+    key.closing = project.closing;
+    key.closed = drawn_key(project);
+    key.stock = project.stock;
+  }
+  if (project.units.folded) key.units = project.units;
   if (!project.steps.empty()) key.caliper_mm = project.stock.caliper_mm;
   return key;
 }

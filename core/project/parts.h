@@ -50,6 +50,10 @@ struct MovesKey {
   bool grid_follows = true;
   std::string steps;
   double caliper_mm = 0; // of folds through layers; counts with steps only
+  std::optional<UnitJob> units;
+  std::optional<ClosingPlan> closing; // with the pattern and the stock it is closed by
+  std::optional<DrawnKey> closed;
+  std::optional<Stock> stock;
   bool operator==(const MovesKey&) const = default;
 };
 MovesKey moves_key(const Project& project);

@@ -1,9 +1,11 @@
 #include "project/project.h"
 
+#include "collapse/closing_programme.h"
 #include "fold/step_programme.h"
 #include "project/piece.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
+#include "unit/unit_programme.h"
 
 namespace uc {
 
@@ -32,12 +34,40 @@ Programme planned_programme(const Project& project, const Division& division) {
   return planned_programme(project, division, plan ? &*plan : nullptr);
 }
 
-Programme planned_programme(const Project& project, const Division& division, const Precrease* creases) {
-  if (!project.steps.empty()) {
-    std::string source = with_sheet(project.steps, planned_sheet(project));
-    if (auto folded = folded_steps(source))
-      return programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm);
+Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock) {
+  UnitWish wish;
+  wish.family = job.family;
+  wish.solid = job.solid;
+  if (job.finished_mm > 0) {
+    wish.finished_mm = job.finished_mm;
+  } else {
+    auto sheet = unit_sheet(job.family, job.sheet);
+    if (!sheet) return Error{sheet.error()};
+    wish.sheet = *sheet;
   }
+  if (!job.from.empty()) {
+    const auto from = parse_sheet(job.from);
+    if (!from) return Error{from.error()};
+    if (!from->has_right_corners()) return Error{"pieces are cut from rectangles; type a size such as a4"};
+    wish.from = UnitSheet{from->width(), from->height()};
+    wish.margin_mm = job.margin_mm;
+    wish.keep_grain = job.keep_grain;
+  }
+  wish.colours = job.colours;
+  wish.variant = job.variant;
+  wish.symmetry = job.symmetry;
+  wish.bands = job.bands;
+  wish.by_hand = job.by_hand;
+  wish.caliper_mm = stock.caliper_mm;
+  wish.largest_mm = stock.largest_mm;
+  wish.stock = stock.name;
+  return wish;
+}
+
+namespace {
+
+/// Everything that is folded on the flat sheet: references, then the creases of the pattern or the grid.
+Programme flat_moves(const Project& project, const Division& division, const Precrease* creases) {
   const Programme& grid = creases ? creases->programme : division.programme;
   if (project.references.empty()) return grid;
   Programme all;
@@ -58,6 +88,32 @@ Programme planned_programme(const Project& project, const Division& division, co
   }
   if (!project.grid_follows && !creases) return all;
   append(all, placed(grid, piece_of(project).place));
+  return all;
+}
+
+} // namespace
+
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
+                            const Progress* progress) {
+  if (project.units.folded) {
+    const auto wish = wish_of(project.units, project.stock);
+    if (const auto plan = wish ? unit_plan(*wish, progress) : Result<UnitPlan>(Error{wish.error()}))
+      return unit_programme(*plan, project.units.palette, project.hand);
+    Programme nothing; // the stage of the units says why
+    nothing.sheet = planned_sheet(project).outline();
+    return nothing;
+  }
+  if (!project.steps.empty()) {
+    std::string source = with_sheet(project.steps, planned_sheet(project));
+    if (auto folded = folded_steps(source))
+      return programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm);
+  }
+  Programme all = flat_moves(project, division, creases);
+  if (project.closing.folded) {
+    const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
+    if (auto closing = closing_programme(drawn, project.closing.order, project.closing.groups, project.stock, progress))
+      append(all, *closing);
+  }
   return all;
 }
 

@@ -8,6 +8,7 @@
 #include "paper/trueness.h"
 #include "pattern/design.h"
 #include "pattern/precrease.h"
+#include "unit/unit_plan.h"
 
 #include <nlohmann/json.hpp>
 
@@ -30,10 +31,31 @@ struct PlannedReference {
 /// In which order the creases of the pattern are driven in the collapse.
 struct ClosingPlan {
   CollapseOrder order = CollapseOrder::all_at_once;
-  int groups = 4; // stages; one when all close at once
+  int groups = 4;      // stages; one when all close at once
+  bool folded = false; // the stages are the last moves of the programme
   bool operator==(const ClosingPlan&) const = default;
 };
 constexpr int most_closing_groups = 16;
+
+/// Many units into a planned solid.
+struct UnitJob {
+  std::string solid = "icosahedron"; // as typed
+  std::string family = "parallelogram";
+  std::string sheet = "square:75mm"; // of one unit; counts when nothing finished is asked for
+  double finished_mm = 0;            // outside diameter; 0: the sheet decides
+  int colours = 3;
+  std::optional<int> symmetry; // as UnitWish has it
+  bool bands = false;
+  std::string from;     // larger sheets the pieces are cut from, as typed; empty: one sheet a unit
+  double margin_mm = 0; // left round them
+  bool keep_grain = false;
+  int evenings = 1;                     // the work is spread over
+  int variant = 0;                      // which of the answers for the colours
+  std::vector<UnitMap::Colour> palette; // empty: the usual one
+  std::vector<int> by_hand;             // per unit a colour put by hand, or -1; empty: none
+  bool folded = false;                  // cut, folded and joined in place of all else
+  bool operator==(const UnitJob&) const = default;
+};
 
 struct Project {
   std::string title;
@@ -49,6 +71,7 @@ struct Project {
   PatternDesign pattern;
   std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
   ClosingPlan closing;
+  UnitJob units;
   std::string steps; // a steps file that is folded in place of all these; empty for none
   Programme programme;
   std::string note;
@@ -65,10 +88,14 @@ Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn
 /// All moves of the project: those of its steps file as far as it can be folded, else its references, then the creases
 /// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out; what
 /// follows a cut is made on the piece.
-Programme planned_programme(const Project& project, const Division& division, const Precrease* creases);
+Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
+                            const Progress* progress = nullptr);
 /// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
 /// that cannot be pre-creased leaves the grid.
 Programme planned_programme(const Project& project, const Division& division);
+
+/// What the project's units ask of the planner; fails where sheet or family cannot be read.
+Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock);
 
 /// The division the project asks for, by its method.
 Result<Division> division_of(const Project& project);

@@ -93,6 +93,7 @@ Polygon tab_on(const Point& from, const Point& to, double width) {
 Result<Net> net_of(const Polyhedron& solid, double tab) {
   const auto edges = solid.edges();
   const auto beside = faces_beside(solid);
+  const auto dihedral = dihedral_degrees(solid);
   const double tolerance = 1e-7 * shortest_edge(solid);
   Laid best;
   for (int root = 0; root < static_cast<int>(solid.faces.size()) && best.faces.empty(); ++root)
@@ -112,6 +113,7 @@ Result<Net> net_of(const Polyhedron& solid, double tab) {
     };
     if (std::binary_search(tree.begin(), tree.end(), edges[e])) {
       out.folds.push_back(side(0));
+      out.fold_deg.push_back(180 - dihedral[e]);
       continue;
     }
     int tabbed = -1;
@@ -130,6 +132,7 @@ Result<Net> net_of(const Polyhedron& solid, double tab) {
         continue;
       tabbed = which;
       out.tabbed.push_back(side(which));
+      out.tabbed_deg.push_back(180 - dihedral[e]);
       out.tabs.push_back(std::move(tried));
     }
     if (tabbed < 0) ++out.without_tab;

@@ -3,6 +3,7 @@
 #include "base/index.h"
 
 #include <cadical.hpp>
+#include <fmt/format.h>
 
 #include <algorithm>
 #include <chrono>
@@ -27,7 +28,9 @@ private:
 /// One variable for each unit and colour; further ones count (Sinz 2005).
 class Colours {
 public:
-  Colours(const UnitGraph& graph, int colours) : graph_(graph), colours_(colours) {
+  Colours(const UnitGraph& graph, const ColourWish& wish) : graph_(graph), colours_(wish.colours) {
+    if (wish.variant > 0) solver_.set("seed", wish.variant);
+    const int colours = colours_;
     next_ = static_cast<int>(graph.units.size()) * colours + 1;
     for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) {
       for (int c = 0; c < colours; ++c) solver_.add(is(u, c));
@@ -37,6 +40,13 @@ public:
     }
     for (const auto& [a, b] : graph.joints)
       for (int c = 0; c < colours; ++c) clause({-is(a, c), -is(b, c)});
+    for (const auto& [a, b] : wish.ties) {
+      for (int c = 0; c < colours; ++c) {
+        clause({-is(a, c), is(b, c)});
+        clause({is(a, c), -is(b, c)});
+      }
+    }
+    for (const auto& turn : wish.turns) keep(turn);
   }
   [[nodiscard]] int is(int unit, int colour) const { return unit * colours_ + colour + 1; }
   /// Names of colours do not matter: those of units that all join each other are given.
@@ -70,8 +80,7 @@ public:
       before = std::move(count);
     }
   }
-  std::optional<bool> solve(Stop& stop, int variant) {
-    if (variant > 0) solver_.set("seed", variant % 1'000'000);
+  std::optional<bool> solve(Stop& stop) {
     solver_.connect_terminator(&stop);
     const int answer = solver_.solve();
     solver_.disconnect_terminator();
@@ -87,6 +96,21 @@ public:
   }
 
 private:
+  /// The rotation takes colour c to colour d wherever it is so at all: one variable for each such pair.
+  void keep(const std::vector<int>& turn) {
+    const int first = next_;
+    next_ += colours_ * colours_;
+    const auto takes = [&](int c, int d) { return first + c * colours_ + d; };
+    for (int c = 0; c < colours_; ++c)
+      for (int d = 0; d < colours_; ++d)
+        for (int e = 0; e < d; ++e) {
+          clause({-takes(c, d), -takes(c, e)});
+          clause({-takes(d, c), -takes(e, c)});
+        }
+    for (int u = 0; u < static_cast<int>(turn.size()); ++u)
+      for (int c = 0; c < colours_; ++c)
+        for (int d = 0; d < colours_; ++d) clause({-is(u, c), -is(turn[at(u)], d), takes(c, d)});
+  }
   void clause(std::initializer_list<int> literals) {
     for (const int l : literals) solver_.add(l);
     solver_.add(0);
@@ -132,57 +156,88 @@ void even_out(const UnitGraph& graph, int colours, std::vector<int>& colour) {
   }
 }
 
-bool equal(const std::vector<int>& colour, int colours) {
+std::vector<int> shares_of(const std::vector<int>& colour, int colours) {
   std::vector<int> share(at(colours), 0);
   for (const int c : colour) ++share[at(c)];
+  return share;
+}
+
+bool equal(const std::vector<int>& colour, int colours) {
+  const auto share = shares_of(colour, colours);
   const auto [low, high] = std::minmax_element(share.begin(), share.end());
   return *high - *low <= 1;
 }
 
 } // namespace
 
-Colouring coloured(const UnitGraph& graph, int colours, int variant, double seconds, const Progress* progress) {
+Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progress* progress) {
   Colouring out;
-  const auto end = Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds));
+  const auto end =
+      Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(wish.seconds));
   Stop stop(end, progress);
   const int n = static_cast<int>(graph.units.size());
-  if (colours == 1) {
+  if (wish.colours == 1) {
     if (graph.joints.empty()) out.colour.assign(at(n), 0);
     return out;
   }
-  Colours plain(graph, colours);
-  plain.break_symmetry(variant);
-  const auto any = plain.solve(stop, variant);
+  Colours plain(graph, wish);
+  plain.break_symmetry(wish.variant);
+  const auto any = plain.solve(stop);
   out.out_of_time = !any;
   if (!any || !*any) return out;
   out.colour = plain.answer();
-  even_out(graph, colours, out.colour);
-  if (equal(out.colour, colours)) return out;
-  // Chains did not reach equal shares; whether any colouring has them is a question of its own.
-  Colours counted(graph, colours);
-  counted.break_symmetry(variant);
-  const int most = (n + colours - 1) / colours;
-  for (int c = 0; c < colours; ++c) counted.at_most(c, most);
-  const auto even = counted.solve(stop, variant);
-  if (even && *even) {
-    out.colour = counted.answer();
-    even_out(graph, colours, out.colour);
+  if (wish.ties.empty() && wish.turns.empty()) even_out(graph, wish.colours, out.colour);
+  // Where chains do not reach equal shares, whether any colouring has them is a question of its own; then the least
+  // largest share is looked for.
+  const auto share = shares_of(out.colour, wish.colours);
+  const int largest = *std::max_element(share.begin(), share.end());
+  int most = (n + wish.colours - 1) / wish.colours;
+  while (!equal(out.colour, wish.colours) && most < largest) {
+    Colours counted(graph, wish);
+    counted.break_symmetry(wish.variant);
+    for (int c = 0; c < wish.colours; ++c) counted.at_most(c, most);
+    const auto even = counted.solve(stop);
+    if (!even) break;
+    if (*even) {
+      out.colour = counted.answer();
+      if (wish.ties.empty() && wish.turns.empty()) even_out(graph, wish.colours, out.colour);
+      break;
+    }
+    ++most;
   }
-  out.equal_shares = equal(out.colour, colours);
+  out.equal_shares = equal(out.colour, wish.colours);
   return out;
 }
 
-std::optional<int> fewest_colours(const UnitGraph& graph, double seconds) {
-  const auto end = Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(seconds));
-  if (graph.joints.empty()) return 1;
-  for (int colours = 2;; ++colours) {
+std::optional<std::array<int, 2>> tied_joint(const UnitGraph& graph, const std::vector<std::array<int, 2>>& ties) {
+  std::vector<int> root(graph.units.size());
+  std::iota(root.begin(), root.end(), 0);
+  const auto find = [&](int u) {
+    while (root[at(u)] != u) u = root[at(u)] = root[at(root[at(u)])];
+    return u;
+  };
+  for (const auto& [a, b] : ties) root[at(find(a))] = find(b);
+  for (const auto& joint : graph.joints)
+    if (find(joint[0]) == find(joint[1])) return joint;
+  return std::nullopt;
+}
+
+Result<std::optional<int>> fewest_colours(const UnitGraph& graph, ColourWish wish) {
+  const auto end =
+      Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(wish.seconds));
+  if (graph.joints.empty()) return std::optional<int>(1);
+  if (const auto joint = tied_joint(graph, wish.ties))
+    return Error{fmt::format("units {} and {} join and would have one colour", (*joint)[0] + 1, (*joint)[1] + 1)};
+  constexpr int most = 24;
+  for (wish.colours = 2; wish.colours <= most; ++wish.colours) {
     Stop stop(end, nullptr);
-    Colours plain(graph, colours);
+    Colours plain(graph, wish);
     plain.break_symmetry(0);
-    const auto any = plain.solve(stop, 0);
-    if (!any) return std::nullopt;
-    if (*any) return colours;
+    const auto any = plain.solve(stop);
+    if (!any) return std::optional<int>();
+    if (*any) return std::optional<int>(wish.colours);
   }
+  return std::optional<int>();
 }
 
 } // namespace uc

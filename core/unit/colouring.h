@@ -14,12 +14,23 @@ struct Colouring {
   bool out_of_time = false;
 };
 
+struct ColourWish {
+  int colours = 2;
+  int variant = 0;
+  double seconds = 10;
+  std::vector<std::array<int, 2>> ties = {}; // units that shall be alike
+  std::vector<std::vector<int>> turns = {};  // each takes units to units, those of one colour to those of one colour
+};
+
 /// With `variant` other answers come up; the same numbers give the same answer. Where no equal shares exist, the
 /// nearest to them that were found. Empty, and not out of time, where so few colours are proved not to be enough.
-Colouring coloured(const UnitGraph& graph, int colours, int variant = 0, double seconds = 10,
-                   const Progress* progress = nullptr);
+Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progress* progress = nullptr);
 
 /// The fewest colours with which no two are alike at a joint; nothing when time is up.
-std::optional<int> fewest_colours(const UnitGraph& graph, double seconds = 10);
+/// As the wish has it, whatever its number of colours. Fails with one sentence where units that join shall be alike.
+Result<std::optional<int>> fewest_colours(const UnitGraph& graph, ColourWish wish = {});
+
+/// Whether ties ask two units that join to be alike: the first such joint.
+std::optional<std::array<int, 2>> tied_joint(const UnitGraph& graph, const std::vector<std::array<int, 2>>& ties);
 
 } // namespace uc

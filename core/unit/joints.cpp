@@ -3,6 +3,7 @@
 #include "base/index.h"
 
 #include <algorithm>
+#include <map>
 
 namespace uc {
 UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const UnitSheet& sheet) {
@@ -14,6 +15,7 @@ UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const Un
     return static_cast<int>(std::lower_bound(edges.begin(), edges.end(), key) - edges.begin());
   };
   const auto around = rings_of(solid);
+  std::map<std::array<int, 2>, int> tabs;
   const auto join = [&](int a, int b) { out.joints.push_back({std::min(a, b), std::max(a, b)}); };
   const int face_count = static_cast<int>(solid.faces.size());
   const double w = sheet.width_mm;
@@ -29,7 +31,12 @@ UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const Un
     for (const auto& f : solid.faces) {
       UnitRing ring;
       for (std::size_t i = 0; i < f.size(); ++i) ring.units.push_back(edge_at(f[i], f[(i + 1) % f.size()]));
-      for (std::size_t i = 0; i < ring.units.size(); ++i) join(ring.units[i], ring.units[(i + 1) % ring.units.size()]);
+      for (std::size_t i = 0; i < ring.units.size(); ++i) {
+        const int from = ring.units[i];
+        const int to = ring.units[(i + 1) % ring.units.size()];
+        join(from, to);
+        tabs[{std::min(from, to), std::max(from, to)}] = from; // counter-clockwise round each face
+      }
       out.rings.push_back(std::move(ring));
     }
   } else if (family.stands_for == StandsFor::face) {
@@ -64,6 +71,8 @@ UnitGraph unit_graph(const Polyhedron& solid, const UnitFamily& family, const Un
   }
   std::sort(out.joints.begin(), out.joints.end());
   out.joints.erase(std::unique(out.joints.begin(), out.joints.end()), out.joints.end());
+  if (!tabs.empty())
+    for (const auto& joint : out.joints) out.tab_from.push_back(tabs.at(joint));
   return out;
 }
 

@@ -24,7 +24,9 @@ struct UnitRing {
 struct UnitGraph {
   std::vector<Unit> units;
   std::vector<std::array<int, 2>> joints; // the lesser first, ascending
-  std::vector<UnitRing> rings;            // those that close, vertex rings first
+  std::vector<int>
+      tab_from; // per joint the unit whose tab goes into the other's pocket; empty where it does not matter
+  std::vector<UnitRing> rings; // those that close, vertex rings first
 };
 
 /// Edge units join their neighbours round every face, face and vertex units across every edge, clips both faces at

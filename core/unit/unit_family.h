@@ -37,11 +37,15 @@ struct UnitFamily {
   std::string name;  // as typed
   std::string title; // as shown
   StandsFor stands_for = StandsFor::edge;
-  std::string mathematics; // what the figures follow from, one sentence
-  double ratio = 1;        // height over width of a unit's piece
-  int units_per_sheet = 1; // strips: 0, as many as its length gives
-  bool strips = false;     // faces and clips from strips as wide as an edge
-  bool handed = false;     // left and right pieces do not join
+  std::string mathematics;           // what the figures follow from, one sentence
+  double ratio = 1;                  // height over width of a unit's piece
+  int units_per_sheet = 1;           // strips: 0, as many as its length gives
+  bool strips = false;               // faces and clips from strips as wide as an edge
+  bool handed = false;               // left and right pieces do not join
+  int folds = 8;                     // creases a unit takes, to plan the time
+  int joint_layers = 4;              // of paper where a tab lies in a pocket
+  bool glued = false;                // else the paper's own lock holds
+  std::vector<std::string> how = {}; // a unit in steps, one or two sentences each
   double thickest_mm = 0.2;
   double least_edge_mm = 10;
   /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.

@@ -1,9 +1,12 @@
 #include "unit/unit_plan.h"
 
 #include "base/clean_text.h"
+#include "base/expression.h"
 #include "base/index.h"
 #include "base/quantity.h"
+#include "paper/sheet.h"
 #include "solid/expression.h"
+#include "unit/colour_ties.h"
 
 #include <fmt/format.h>
 
@@ -33,41 +36,11 @@ UnitSheet normal_sheet(const UnitFamily& family) {
 
 UnitSheet scaled(const UnitSheet& s, double factor) { return {s.width_mm * factor, s.height_mm * factor}; }
 
-/// Pieces of strips one after another, the longest first, each where the least is left over (best fit decreasing).
-Status cut_strips(UnitPlan& plan) {
-  const double length = std::max(plan.sheet.width_mm, plan.sheet.height_mm);
-  std::vector<int> order(plan.graph.units.size());
-  std::iota(order.begin(), order.end(), 0);
-  const auto piece = [&](int u) { return plan.graph.units[at(u)].width_mm; };
-  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return piece(a) > piece(b); });
-  if (!order.empty() && piece(order[0]) > length + 1e-9)
-    return Error{fmt::format("the longest piece is {} mm and the strip {} mm; take longer strips, or narrower ones",
-                             format_number(piece(order[0]), 2), format_number(length, 2))};
-  std::vector<double> used;
-  for (const int u : order) {
-    std::size_t best = used.size();
-    for (std::size_t s = 0; s < used.size(); ++s)
-      if (used[s] + piece(u) <= length + 1e-9 && (best == used.size() || used[s] > used[best])) best = s;
-    if (best == used.size()) used.push_back(0);
-    plan.cut_list.push_back(
-        {static_cast<int>(best), u, {used[best], 0}, {piece(u), plan.graph.units[at(u)].height_mm}});
-    used[best] += piece(u);
-  }
-  plan.sheets = static_cast<int>(used.size());
-  for (const double u : used) plan.cuts -= std::abs(u - length) < 1e-9 ? 1 : 0; // what ends with the strip needs no cut
-  plan.cuts += static_cast<int>(order.size());
-  return Done{};
-}
-
-void cut_sheets(UnitPlan& plan, int units_per_sheet) {
-  const int n = static_cast<int>(plan.graph.units.size());
-  for (int u = 0; u < n; ++u) {
-    const Unit& unit = plan.graph.units[at(u)];
-    plan.cut_list.push_back(
-        {u / units_per_sheet, u, {0, (u % units_per_sheet) * unit.height_mm}, {unit.width_mm, unit.height_mm}});
-  }
-  plan.sheets = (n + units_per_sheet - 1) / units_per_sheet;
-  plan.cuts = units_per_sheet > 1 ? plan.sheets : 0;
+Result<CutList> cutting_of(const UnitPlan& plan, const UnitWish& wish) {
+  const UnitSheet sheet = wish.from.value_or(plan.sheet);
+  const Point size{sheet.width_mm, sheet.height_mm};
+  return plan.family->strips ? cut_from_strips(plan.graph, plan.colours.colour, size, wish.margin_mm)
+                             : cut_from_sheets(plan.graph, plan.colours.colour, size, wish.margin_mm, !wish.keep_grain);
 }
 
 void warn_of_paper(UnitPlan& plan, const UnitFamily& family, const UnitWish& wish) {
@@ -83,6 +56,56 @@ void warn_of_paper(UnitPlan& plan, const UnitFamily& family, const UnitWish& wis
                                         format_number(plan.edge_mm, 1), format_number(family.least_edge_mm, 1)));
 }
 
+/// What the wish asks of the colours, bands and rotations with it.
+Result<ColourWish> colour_wish(const UnitPlan& plan, const UnitWish& wish) {
+  ColourWish out{wish.colours, wish.variant, 30};
+  if (wish.symmetry) {
+    auto turns = unit_turns(plan.solid, plan.graph, *wish.symmetry);
+    if (!turns) return Error{turns.error()};
+    out.turns = std::move(turns).value();
+  }
+  if (wish.bands) {
+    auto ties = band_ties(plan.solid, plan.graph);
+    if (!ties) return Error{ties.error()};
+    out.ties = std::move(ties).value();
+  }
+  if (const auto joint = tied_joint(plan.graph, out.ties))
+    return Error{fmt::format("in bands units {} and {}, which join, would be alike; take another solid",
+                             (*joint)[0] + 1, (*joint)[1] + 1)};
+  return out;
+}
+
+Status colour(UnitPlan& plan, const UnitWish& wish, const Progress* progress) {
+  plan.colours.colour.assign(plan.graph.units.size(), 0);
+  if (wish.colours == 1) return Done{};
+  const auto wanted = colour_wish(plan, wish);
+  if (!wanted) return Error{wanted.error()};
+  plan.colours = coloured(plan.graph, *wanted, progress);
+  if (plan.colours.colour.empty()) {
+    if (plan.colours.out_of_time) return Error{"no colours were found in time; allow more of them"};
+    const auto least = fewest_colours(plan.graph, *wanted);
+    return Error{fmt::format("{} colours are not enough: units alike would meet; {}", wish.colours,
+                             least && *least ? fmt::format("{} are the fewest", **least) : "take more")};
+  }
+  if (!plan.colours.equal_shares)
+    plan.warnings.emplace_back(wish.symmetry || wish.bands
+                                   ? "with this symmetry the colours have no equal shares; these are the nearest"
+                                   : "no equal shares of the colours were found; these are the nearest to them");
+  return Done{};
+}
+
+/// Colours put by hand, and the joints at which they meet their like.
+void recolour(UnitPlan& plan, const std::vector<int>& by_hand, int colours) {
+  for (std::size_t u = 0; u < std::min(by_hand.size(), plan.colours.colour.size()); ++u)
+    if (by_hand[u] >= 0 && by_hand[u] < colours) plan.colours.colour[u] = by_hand[u];
+  for (const auto& joint : plan.graph.joints)
+    if (colours > 1 && plan.colours.colour[at(joint[0])] == plan.colours.colour[at(joint[1])])
+      plan.alike.push_back(joint);
+  if (!plan.alike.empty())
+    plan.warnings.push_back(fmt::format("{} joints have one colour on both sides, the first between units {} and {}",
+                                        plan.alike.size(), plan.alike[0][0] + 1, plan.alike[0][1] + 1));
+}
+
 Error no_such_unit(const std::string& name) {
   std::string names;
   for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
@@ -92,6 +115,20 @@ Error no_such_unit(const std::string& name) {
 
 } // namespace
 
+Result<UnitSheet> unit_sheet(const std::string& family_name, const std::string& text) {
+  const UnitFamily* family = find_unit_family(family_name);
+  if (!family) return no_such_unit(family_name);
+  const bool square = !family->strips && family->ratio <= 1;
+  if (const auto side = parse_length(text); side && !family->strips)
+    return UnitSheet{side->value, side->value * (square ? 1 : family->ratio)};
+  const auto sheet = parse_sheet(text);
+  if (!sheet) return Error{sheet.error()};
+  if (!sheet->has_right_corners() || (square && std::abs(sheet->width() / sheet->height() - 1) > 1e-6))
+    return Error{fmt::format("{}: {} is folded from {}", clipped(shown_text(text), 60), family->name,
+                             square ? "a square, as square:75mm" : "a rectangle, as 75x106mm")};
+  return UnitSheet{sheet->width(), sheet->height()};
+}
+
 Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   const UnitFamily* family = find_unit_family(wish.family);
   if (!family) return no_such_unit(wish.family);
@@ -99,12 +136,14 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   if (!solid) return Error{solid.error()};
   if (wish.colours < 1 || wish.colours > 24) return Error{"colours are 1 to 24"};
   UnitPlan plan;
+  plan.family = family;
   plan.sheet = wish.sheet.value_or(normal_sheet(*family));
   const UnitFit fit = family->fit(*solid, plan.sheet);
   if (!fit.refusal.empty())
     return Error{
         fmt::format("{} does not make {}: {}", family->name, clipped(shown_text(wish.solid), 60), fit.refusal)};
   plan.warnings = fit.warnings;
+  plan.worst_miss_deg = fit.worst_miss_deg;
   const double across = outside_diameter(*solid, *family);
   if (wish.finished_mm) {
     const double edge = *wish.finished_mm / across;
@@ -120,28 +159,14 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
     return Error{fmt::format("{} units are more than 5000; take a smaller solid", plan.graph.units.size())};
   plan.solid = std::move(solid).value();
   for (Point3& v : plan.solid.vertices) v *= plan.edge_mm;
-  if (family->strips) {
-    // A sheet of one's own is kept; else the strip is as long as its longest piece, if that is longer than a common
-    // sheet.
-    for (const Unit& u : plan.graph.units)
-      if (!wish.sheet) plan.sheet.width_mm = std::max(plan.sheet.width_mm, u.width_mm);
-    if (const auto ok = cut_strips(plan); !ok) return Error{ok.error()};
-  } else {
-    cut_sheets(plan, family->units_per_sheet);
-  }
-  if (wish.colours == 1) {
-    plan.colours.colour.assign(plan.graph.units.size(), 0);
-  } else {
-    plan.colours = coloured(plan.graph, wish.colours, wish.variant, 30, progress);
-    if (plan.colours.colour.empty()) {
-      if (plan.colours.out_of_time) return Error{"no colours were found in time; allow more of them"};
-      const auto least = fewest_colours(plan.graph);
-      return Error{fmt::format("{} colours are not enough: units alike would meet; {}", wish.colours,
-                               least ? fmt::format("{} are the fewest", *least) : "take more")};
-    }
-    if (!plan.colours.equal_shares)
-      plan.warnings.emplace_back("no equal shares of the colours were found; these are the nearest to them");
-  }
+  // A strip of one's own is kept; else it is as long as its longest piece, if that is longer than a common sheet.
+  for (const Unit& u : plan.graph.units)
+    if (family->strips && !wish.sheet) plan.sheet.width_mm = std::max(plan.sheet.width_mm, u.width_mm);
+  if (const auto ok = colour(plan, wish, progress); !ok) return Error{ok.error()};
+  recolour(plan, wish.by_hand, wish.colours);
+  auto cutting = cutting_of(plan, wish);
+  if (!cutting) return Error{cutting.error()};
+  plan.cutting = std::move(cutting).value();
   warn_of_paper(plan, *family, wish);
   plan.assembly = assembly_order(plan.graph);
   return plan;

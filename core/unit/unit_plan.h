@@ -5,6 +5,7 @@
 #include "geometry/plane.h"
 #include "unit/assembly.h"
 #include "unit/colouring.h"
+#include "unit/cutting.h"
 
 namespace uc {
 
@@ -13,18 +14,17 @@ struct UnitWish {
   std::string solid;                 // as typed
   std::optional<UnitSheet> sheet;    // of one unit (two of half-square ones); of strips: length and width
   std::optional<double> finished_mm; // outside diameter, tips included; instead of a sheet
+  std::optional<UnitSheet> from;     // larger sheets that the pieces are cut from
+  double margin_mm = 0;              // left round them
+  bool keep_grain = false;           // all pieces lie one way
   int colours = 1;
-  int variant = 0;       // of the colours
-  double caliper_mm = 0; // of the stock; 0: not known
-  double largest_mm = 0; // that the stock is sold in; 0: not known
+  int variant = 0;             // of the colours
+  std::optional<int> symmetry; // a rotation of this order takes colours to colours; 0: all of the solid's do
+  bool bands = false;          // edges that follow each other straight on have one colour
+  std::vector<int> by_hand;    // per unit a colour that stands in place of the one found, or -1
+  double caliper_mm = 0;       // of the stock; 0: not known
+  double largest_mm = 0;       // that the stock is sold in; 0: not known
   std::string stock;
-};
-
-struct UnitCut {
-  int sheet = 0;
-  int unit = 0;
-  Point at_mm = Point::Zero(); // lower left corner on the sheet
-  Point size_mm = Point::Zero();
 };
 
 struct UnitPlan {
@@ -32,14 +32,19 @@ struct UnitPlan {
   UnitSheet sheet;
   UnitGraph graph;
   Colouring colours;
-  std::vector<UnitCut> cut_list;
-  int sheets = 0;
-  int cuts = 0;
+  CutList cutting;
   double edge_mm = 0;
-  double diameter_mm = 0; // outside, tips included
+  double worst_miss_deg = 0;             // what the family misses at a corner
+  double diameter_mm = 0;                // outside, tips included
+  std::vector<std::array<int, 2>> alike; // joints whose units have one colour, put so by hand
+  const UnitFamily* family = nullptr;
   std::vector<std::string> warnings;
   std::vector<AssemblyStep> assembly;
 };
+
+/// The sheet of one unit of a family, as typed: "75mm" is a square or, where the family takes another ratio, as wide.
+/// Fails where it has no right corners or the family is folded from a square.
+Result<UnitSheet> unit_sheet(const std::string& family, const std::string& text);
 
 /// Fails with one sentence where the family cannot make the solid, the colours are too few or the paper too small; it
 /// says what would work.

@@ -2,14 +2,16 @@
 #include "runner.h"
 #include "window.h"
 
+#include "io/project_file.h"
 #include "pattern/family.h"
+#include "programme/figure.h"
+#include "programme/text.h"
 #include "stages/collapse/collapse_stage.h"
 #include "stages/pattern/family_gallery.h"
 
 #include <QComboBox>
 #include <QListWidget>
 #include <QSlider>
-#include <QTableWidget>
 #include <QUndoStack>
 #include <QtTest>
 
@@ -77,12 +79,51 @@ private slots:
     w.find<QPushButton>("compare-orders")->click();
     wait(w);
     QCOMPARE(stage(w)->costs().size(), std::size_t{10});
-    auto* table = w.find<QTableWidget>("order-costs");
-    QCOMPARE(table->rowCount(), 10);
+    auto* plot = w.find<WayPlot>("order-costs");
+    QCOMPARE(plot->count(), 10);
     for (std::size_t i = 1; i < 10; ++i)
       QVERIFY(stage(w)->costs()[i - 1].peak_strain <= stage(w)->costs()[i].peak_strain);
-    emit table->cellActivated(3, 0);
-    QVERIFY(w.project().closing == stage(w)->costs()[3].plan);
+    plot->choose(3);
+    const ClosingPlan chosen = stage(w)->costs()[3].plan;
+    QVERIFY(w.project().closing.order == chosen.order && w.project().closing.groups == chosen.groups);
+  }
+
+  void stages_are_folded_as_moves() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "map", {{"count", 2}});
+    wait(w);
+    w.workspace->document.change("order", [](Project& p) {
+      p.closing = {CollapseOrder::outside_in, 2, false};
+      p.stock.memory = CreaseMemory::weak;
+      p.stock.damp_shaping = true;
+    });
+    wait(w);
+    QVERIFY2(w.ledger().contains("keeps its shape"), qPrintable(w.ledger()));
+    const std::size_t before = w.project().programme.moves.size();
+    w.press("collapse-fold");
+    QCOMPARE(w.stage(), QString("fold"));
+    QTRY_VERIFY(!w.workspace->document.planning());
+    const Programme& p = w.project().programme;
+    QVERIFY(p.space && p.count<Collapse>() >= 1);
+    const auto stages = static_cast<std::size_t>(p.count<Collapse>());
+    QCOMPARE(p.moves.size(), before + stages + 3); // damp, clip, wait
+    QCOMPARE(p.space->states.size(), stages + 1);
+    // The file keeps them, drawings and words with them.
+    const QString path = w.dir.filePath("closing.undercrease");
+    QCOMPARE(w.workspace->document.save(path), QString());
+    const auto read = load_project(path.toStdString());
+    QVERIFY(read && read->programme.space);
+    const int last = static_cast<int>(before + stages) - 1;
+    QCOMPARE(move_text(read->programme, static_cast<std::size_t>(last)), move_text(p, static_cast<std::size_t>(last)));
+    const Figure figure = move_figure(read->programme, last);
+    QVERIFY(!figure.to_scale);
+    QCOMPARE(figure.patches.size(), p.space->faces.size());
+    w.fold()->move_chosen(last);
+    QVERIFY2(w.fold()->sentence().contains("until it looks like this"), qPrintable(w.fold()->sentence()));
+    w.workspace->document.undo_stack().undo();
+    QTRY_VERIFY(!w.workspace->document.planning());
+    QCOMPARE(w.project().programme.moves.size(), before);
   }
 
   void what_is_shown_is_saved() {

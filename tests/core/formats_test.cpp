@@ -113,7 +113,8 @@ private slots:
     QVERIFY(closing.go_to(0.3));
     const auto vertices = closing.state().vertices;
     for (const FormatEntry& entry : formats_for(FileUse::write_space))
-      check(entry, solid_file(std::string("s") + entry.ending, {mesh, vertices, "s"}));
+      check(entry, solid_file(std::string("s") + entry.ending,
+                              model_of(mesh, vertices, "s", Stock{}.face, Stock{}.underside)));
   }
 
   void every_ending_of_a_project_and_of_steps_is_written() {

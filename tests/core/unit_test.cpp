@@ -95,10 +95,10 @@ private slots:
       }
     // Every unit is cut once, inside its sheet, and no two pieces of a sheet overlap.
     std::set<int> cut;
-    for (const UnitCut& c : p.cut_list) {
-      QVERIFY(cut.insert(c.unit).second && c.sheet < p.sheets);
+    for (const UnitCut& c : p.cutting.pieces) {
+      QVERIFY(cut.insert(c.unit).second && c.sheet < p.cutting.sheets);
       QVERIFY(c.at_mm.x() + c.size_mm.x() < std::max(p.sheet.width_mm, p.sheet.height_mm) + 1e-6);
-      for (const UnitCut& d : p.cut_list) {
+      for (const UnitCut& d : p.cutting.pieces) {
         if (d.unit == c.unit || d.sheet != c.sheet) continue;
         const bool apart =
             c.at_mm.x() + c.size_mm.x() < d.at_mm.x() + 1e-9 || d.at_mm.x() + d.size_mm.x() < c.at_mm.x() + 1e-9 ||
@@ -130,8 +130,8 @@ private slots:
       const UnitPlan again = plan(family, solid, wanted.sheet);
       QVERIFY2(about(again.diameter_mm, 123, 1e-9), family);
     }
-    QCOMPARE(plan("half-square-star", "icosahedron").sheets, 15);
-    QCOMPARE(plan("half-square-star", "icosahedron").cuts, 15);
+    QCOMPARE(plan("half-square-star", "icosahedron").cutting.sheets, 15);
+    QCOMPARE(plan("half-square-star", "icosahedron").cutting.cuts, 15);
   }
 
   void a_wrong_ratio_misses_as_derived() {
@@ -169,7 +169,7 @@ private slots:
     if (solid.startsWith("dual")) { // a dual of a geodesic solid has edges of several lengths: the graph alone
       const auto p = parse_solid(solid.toStdString());
       const UnitGraph g = unit_graph(*p, *find_unit_family("zigzag-strip"), {75, 75});
-      const Colouring c = coloured(g, colours);
+      const Colouring c = coloured(g, {colours});
       for (const auto& [a, b] : g.joints)
         QVERIFY(c.colour[static_cast<std::size_t>(a)] != c.colour[static_cast<std::size_t>(b)]);
       return;
@@ -188,8 +188,8 @@ private slots:
     QVERIFY(refused("triangle-tabs", "tetrahedron", 3).contains("4 are the fewest"));
     const auto p = parse_solid("icosahedron");
     const UnitGraph g = unit_graph(*p, *find_unit_family("parallelogram"), {75, 75});
-    QCOMPARE(*fewest_colours(g), 3);
-    QVERIFY(coloured(g, 3, 0).colour == coloured(g, 3, 0).colour);
+    QCOMPARE(**fewest_colours(g), 3);
+    QVERIFY(coloured(g, {3}).colour == coloured(g, {3}).colour);
   }
 
   void impossible_pairs_say_what_would_work_data() {

@@ -6,7 +6,7 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   ClosingFrames out;
   out.plan = plan;
   out.drawn = std::move(drawn);
-  auto mesh = fold_mesh(out.drawn->healed);
+  auto mesh = fold_mesh(out.drawn->healed, out.drawn->full_deg);
   if (!mesh) {
     out.error = mesh.error();
     return out;

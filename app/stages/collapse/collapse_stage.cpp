@@ -4,6 +4,7 @@
 #include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
+#include "collapse/closing_programme.h"
 #include "io/formats.h"
 #include "io/solid_files.h"
 #include "pattern/pattern_figure.h"
@@ -12,14 +13,13 @@
 
 #include <QBuffer>
 #include <QComboBox>
-#include <QHeaderView>
 #include <QLabel>
+#include <QPainter>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QSlider>
 #include <QSpinBox>
 #include <QStyle>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -97,18 +97,6 @@ void CollapseStage::build_choices() {
   compare->setToolTip(tr("Closes the sheet by each order in turn and tells the peak strain of each."));
   connect(compare, &QPushButton::clicked, this, &CollapseStage::compare_orders);
   choices_->add(compare);
-  cost_table_ = new QTableWidget(0, 3);
-  cost_table_->setObjectName("order-costs");
-  cost_table_->setAccessibleName(tr("Peak strain of each order"));
-  cost_table_->setHorizontalHeaderLabels({tr("Order"), tr("Stages"), tr("Strain")});
-  cost_table_->verticalHeader()->hide();
-  cost_table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  cost_table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  cost_table_->setMinimumHeight(160);
-  cost_table_->hide();
-  connect(cost_table_, &QTableWidget::cellActivated, this, [this](int row) { take_order(row); });
-  connect(cost_table_, &QTableWidget::cellClicked, this, [this](int row) { take_order(row); });
-  choices_->add(cost_table_);
   choices_->add_section(tr("WHAT IS SHOWN"));
   shown_ = new QComboBox;
   shown_->setObjectName("collapse-shown");
@@ -130,6 +118,18 @@ void CollapseStage::build_choices() {
     lamp_fields_.push_back(field);
     field->hide();
   }
+  auto* sweep = new QPushButton(tr("Save a s&weep of the lamp ..."));
+  sweep->setObjectName("lamp-sweep");
+  sweep->setToolTip(tr("Twelve pictures in one, the lamp once round the sheet."));
+  connect(sweep, &QPushButton::clicked, this, [this] {
+    const QString path =
+        ask_where_to_write(choices_, tr("Save a sweep of the lamp"), {}, filters_for(FileUse::write_still));
+    if (path.isEmpty()) return;
+    if (const QString wrong = save_sweep(path); !wrong.isEmpty()) workspace_.say(wrong);
+  });
+  choices_->add(sweep);
+  lamp_fields_.push_back(sweep);
+  sweep->hide();
   save_ = new QPushButton(tr("Sa&ve ..."));
   save_->setObjectName("save-collapse");
   save_->setToolTip(tr("The sheet as it stands: a model (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
@@ -149,6 +149,16 @@ void CollapseStage::build_centre() {
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
   column->addWidget(bench_, 1);
+  plot_ = new WayPlot;
+  plot_->setObjectName("order-costs");
+  plot_->setAccessibleName(tr("Peak strain of each order"));
+  plot_->set_axes(
+      tr("stages"), [](double n) { return QString::number(n, 'f', 0); }, tr("peak strain"),
+      [](double strain) { return tr("%1 %").arg(100 * strain, 0, 'g', 2); });
+  plot_->setMinimumHeight(210);
+  plot_->hide();
+  connect(plot_, &WayPlot::chosen_changed, this, &CollapseStage::take_order);
+  column->addWidget(plot_);
   waiting_ = new WaitingStrip(tr("Closing the sheet"), "cancel-collapse");
   column->addWidget(waiting_);
   auto* foot = new QWidget;
@@ -171,13 +181,25 @@ void CollapseStage::build_centre() {
   percent_->setMinimumWidth(56);
   percent_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   row->addWidget(percent_);
+  fold_ = new QPushButton;
+  fold_->setObjectName("collapse-fold");
+  fold_->setToolTip(tr("The stages follow the creases in the project's moves, each with the state to reach."));
+  connect(fold_, &QPushButton::clicked, this, &CollapseStage::fold_this);
+  row->addWidget(fold_);
   column->addWidget(foot);
+}
+
+void CollapseStage::fold_this() {
+  const bool on = !workspace_.document.project().closing.folded;
+  workspace_.document.change(on ? tr("Fold the stages of the collapse") : tr("Leave the collapse out of the moves"),
+                             [on](Project& p) { p.closing.folded = on; });
+  if (on) workspace_.show_stage("fold");
 }
 
 bool CollapseStage::current() const {
   const Project& p = workspace_.document.project();
   return !workspace_.document.drawing() && frames_.drawn && frames_.drawn == workspace_.document.pattern() &&
-         frames_.plan == p.closing;
+         frames_.plan.order == p.closing.order && frames_.plan.groups == p.closing.groups;
 }
 
 void CollapseStage::entered() {
@@ -236,24 +258,34 @@ void CollapseStage::compare_orders() {
 }
 
 void CollapseStage::show_costs() {
-  cost_table_->setVisible(!costs_.empty());
-  cost_table_->setRowCount(static_cast<int>(costs_.size()));
   std::stable_sort(costs_.begin(), costs_.end(),
                    [](const OrderCost& a, const OrderCost& b) { return a.peak_strain < b.peak_strain; });
-  for (int i = 0; i < static_cast<int>(costs_.size()); ++i) {
-    const OrderCost& c = costs_[static_cast<std::size_t>(i)];
-    cost_table_->setItem(i, 0, new QTableWidgetItem(order_words(c.plan.order)));
-    cost_table_->setItem(i, 1, new QTableWidgetItem(QString::number(c.plan.groups)));
-    cost_table_->setItem(i, 2, new QTableWidgetItem(tr("%1 %").arg(100 * c.peak_strain, 0, 'g', 2)));
+  const QSignalBlocker quiet(plot_);
+  plot_->setVisible(!costs_.empty());
+  std::vector<PlottedWay> ways;
+  int now = -1;
+  const ClosingPlan& plan = workspace_.document.project().closing;
+  for (const OrderCost& c : costs_) {
+    const bool same =
+        c.plan.order == plan.order && (plan.order == CollapseOrder::all_at_once || c.plan.groups == plan.groups);
+    if (same) now = static_cast<int>(ways.size());
+    ways.push_back({static_cast<double>(c.plan.groups), std::max(c.peak_strain, 1e-7), 0.4, false,
+                    tr("%1, %n stages, peak strain %2 %", nullptr, c.plan.groups)
+                        .arg(order_words(c.plan.order))
+                        .arg(100 * c.peak_strain, 0, 'g', 2)});
   }
-  cost_table_->resizeColumnsToContents();
+  plot_->show_ways(std::move(ways));
+  if (now >= 0) plot_->choose(now);
   emit stale();
 }
 
 void CollapseStage::take_order(int row) {
   if (row < 0 || row >= static_cast<int>(costs_.size())) return;
   const ClosingPlan plan = costs_[static_cast<std::size_t>(row)].plan;
-  workspace_.document.change(tr("Choose the order of the collapse"), [plan](Project& p) { p.closing = plan; });
+  workspace_.document.change(tr("Choose the order of the collapse"), [plan](Project& p) {
+    p.closing.order = plan.order;
+    p.closing.groups = plan.groups;
+  });
 }
 
 void CollapseStage::play() {
@@ -349,6 +381,8 @@ void CollapseStage::show_state() {
   if (frames_.mesh) reach = bounding_box(frames_.mesh->flat).size().norm();
   bench_->show_scene(scene(), reach, otherwise);
   save_->setEnabled(state() != nullptr);
+  fold_->setText(p.closing.folded ? tr("Leave it out of the &moves") : tr("Fol&d this"));
+  fold_->setEnabled(p.closing.folded || state() != nullptr);
   emit stale();
 }
 
@@ -364,11 +398,46 @@ QString CollapseStage::save(const QString& path) {
     bytes = data.toStdString();
   } else {
     const Project& p = workspace_.document.project();
-    auto model = solid_file(path.toStdString(), {*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside});
+    SpatialModel as_it_stands = model_of(*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside);
+    for (const CollapseState& before : frames_.states) {
+      if (&before == s) break;
+      as_it_stands.film.push_back(before.vertices);
+    }
+    auto model = solid_file(path.toStdString(), as_it_stands);
     if (!model) return QString::fromStdString(model.error());
     bytes = std::move(model).value();
   }
   const auto written = write_atomically(path.toStdString(), bytes);
+  return written ? QString() : QString::fromStdString(written.error());
+}
+
+QString CollapseStage::save_sweep(const QString& path) {
+  if (!state()) return tr("There is nothing to save yet; wait until the sheet has closed.");
+  constexpr int across = 4;
+  constexpr int rows = 3;
+  constexpr int size = 600;
+  QImage sheet(across * size, rows * size, QImage::Format_ARGB32_Premultiplied);
+  sheet.fill(Qt::white);
+  QPainter p(&sheet);
+  p.setFont(text_font(14));
+  const Lamp before = bench_->lamp();
+  for (int i = 0; i < across * rows; ++i) {
+    Lamp lamp = before;
+    lamp.azimuth_deg = i * 360.0 / (across * rows);
+    lamp.shadows = true;
+    bench_->set_lamp(lamp);
+    const QPoint at(i % across * size, i / across * size);
+    p.drawImage(at, bench_->still({size, size}));
+    p.drawText(QRect(at, QSize(size, 40)), Qt::AlignCenter,
+               tr("lamp from %1°, %2° high").arg(lamp.azimuth_deg, 0, 'f', 0).arg(lamp.height_deg, 0, 'f', 0));
+  }
+  bench_->set_lamp(before);
+  p.end();
+  QByteArray data;
+  QBuffer buffer(&data);
+  buffer.open(QIODevice::WriteOnly);
+  if (!sheet.save(&buffer, "PNG")) return tr("The picture could not be made.");
+  const auto written = write_atomically(path.toStdString(), data.toStdString());
   return written ? QString() : QString::fromStdString(written.error());
 }
 
@@ -436,6 +505,22 @@ void CollapseStage::write_ledger(Ledger& ledger) {
                       .arg(100 * costs_.front().peak_strain, 0, 'g', 2)
                       .arg(100 * now->peak_strain, 0, 'g', 2));
   }
+  const auto setting = setting_moves(workspace_.document.project().stock);
+  if (!setting.empty()) {
+    ledger.section(tr("So that it keeps its shape"));
+    Programme last;
+    last.moves = setting;
+    const ProgrammeTeller teller(last, workspace_.text_style());
+    for (std::size_t i = 0; i < setting.size(); ++i) {
+      ledger.note(QString::fromStdString(teller.text(i)));
+      if (setting[i].caution != Caution::none)
+        ledger.caution(QString::fromStdString(caution_text(setting[i].caution, workspace_.text_style())));
+    }
+    ledger.note(tr("A rule of the house for this stock; the moves end with it."));
+  }
+  if (const Stock& stock = workspace_.document.project().stock;
+      stock.stiffness == Stiffness::crisp || stock.stiffness == Stiffness::stiff)
+    ledger.note(tr("Stiff paper: work the creases both ways before you close them (Prove, school of the creases)."));
   ledger.note(tr("Layers may pass through each other in the last quarter: the simulation does not stop them yet."));
   ledger.finish();
 }

@@ -7,6 +7,7 @@
 #include "stages/stage.h"
 #include "widgets/spatial_bench.h"
 #include "widgets/waiting_strip.h"
+#include "widgets/way_plot.h"
 
 #include <QPointer>
 #include <QTimer>
@@ -16,7 +17,6 @@ class QLabel;
 class QPushButton;
 class QSlider;
 class QSpinBox;
-class QTableWidget;
 
 namespace uc::app {
 
@@ -46,6 +46,8 @@ public:
   /// Writes the state that is shown, by the ending of the name: .obj, .stl, .glb or .png. The sentence says what is
   /// wrong.
   QString save(const QString& path);
+  /// Twelve pictures in one, the lamp once round.
+  QString save_sweep(const QString& path);
 
 public slots:
   void compare_orders();
@@ -60,6 +62,7 @@ private:
   void play();
   void show_costs();
   void take_order(int row);
+  void fold_this();
   [[nodiscard]] const CollapseState* state() const;
   [[nodiscard]] bool current() const;
   [[nodiscard]] SpatialScene scene() const;
@@ -73,12 +76,13 @@ private:
   QPushButton* play_;
   QComboBox* order_;
   QSpinBox* groups_;
-  QTableWidget* cost_table_;
+  WayPlot* plot_;
   QComboBox* shown_;
   QSlider* azimuth_;
   QSlider* height_;
   std::vector<QWidget*> lamp_fields_;
   QPushButton* save_;
+  QPushButton* fold_;
 
   ClosingFrames frames_;
   std::vector<OrderCost> costs_;

@@ -34,6 +34,7 @@ QString work_words(const RunSummary& run) {
   if (run.kind == "pre-crease") return RunModel::tr("Pattern, %1 cells").arg(run.size);
   if (run.kind == "references") return RunModel::tr("Marks, %1 moves").arg(run.size);
   if (run.kind == "steps") return RunModel::tr("Steps, %1 moves").arg(run.size);
+  if (run.kind == "units") return RunModel::tr("%1 units").arg(run.size);
   return shown(run.kind);
 }
 

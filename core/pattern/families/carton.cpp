@@ -22,10 +22,16 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   const double width = (n + 1) * w;
   const double height = end + h + top;
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
-  lines.add({0, end}, {width, end}, EdgeKind::mountain);
-  if (top > 0) lines.add({0, end + h}, {width, end + h}, twisted_top ? EdgeKind::mountain : EdgeKind::valley);
+  lines.add({0, end}, {width, end}, EdgeKind::mountain, 90);
+  if (top > 0)
+    lines.add({0, end + h}, {width, end + h}, twisted_top ? EdgeKind::mountain : EdgeKind::valley,
+              twisted_top ? 90 : 180);
   for (int i = 0; i <= n; ++i) {
-    if (i > 0) lines.add({i * w, 0}, {i * w, height}, EdgeKind::mountain);
+    if (i > 0) { // round the tube the sides meet at 360 / n; in the twists the pleats lie flat
+      lines.add({i * w, 0}, {i * w, end}, EdgeKind::mountain);
+      lines.add({i * w, end}, {i * w, end + h}, EdgeKind::mountain, 360.0 / n);
+      if (top > 0) lines.add({i * w, end + h}, {i * w, height}, EdgeKind::mountain, twisted_top ? 180 : 360.0 / n);
+    }
     lines.add({i * w, end}, {(i + 1) * w, 0}, EdgeKind::valley);
     if (twisted_top) lines.add({i * w, end + h}, {(i + 1) * w, end + h + end}, EdgeKind::valley);
   }

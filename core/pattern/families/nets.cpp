@@ -39,20 +39,26 @@ Result<FamilyDrawing> net_on(const Polyhedron& solid, double tab, const Polygon&
   for (Point& p : points) p = turn * p;
   const Point shift = room.centre() - scale * bounding_box(points).centre();
   CreasePattern pattern;
-  const auto put = [&, turn = turn, scale = scale](const Point& from, const Point& to, EdgeKind kind) {
+  std::vector<double> full;
+  const auto put = [&, turn = turn, scale = scale](const Point& from, const Point& to, EdgeKind kind,
+                                                   double full_deg = 180) {
+    full.push_back(full_deg);
     const int v = static_cast<int>(pattern.vertices.size());
     pattern.vertices.push_back(scale * (turn * from) + shift);
     pattern.vertices.push_back(scale * (turn * to) + shift);
     pattern.edges.push_back({v, v + 1, kind});
   };
-  for (const Segment& s : net->folds) put(s.from, s.to, EdgeKind::mountain);
-  for (const Segment& s : net->tabbed) put(s.from, s.to, EdgeKind::mountain);
+  for (std::size_t i = 0; i < net->folds.size(); ++i)
+    put(net->folds[i].from, net->folds[i].to, EdgeKind::mountain, net->fold_deg[i]);
+  for (std::size_t i = 0; i < net->tabbed.size(); ++i)
+    put(net->tabbed[i].from, net->tabbed[i].to, EdgeKind::mountain, net->tabbed_deg[i]);
   for (const Segment& s : net->seams) put(s.from, s.to, EdgeKind::raw);
   for (const Polygon& t : net->tabs)
     for (std::size_t i = 0; i + 1 < t.size(); ++i) put(t[i], t[i + 1], EdgeKind::raw);
   FamilyDrawing out;
   out.design.count = 1;
   out.design.base = std::make_shared<const CreasePattern>(std::move(pattern));
+  out.design.base_full_deg = std::move(full);
   const double across = scale * diameter(solid);
   out.figures.finished_mm = Point{across, across};
   out.figures.pleat_mm = scale * std::min(tab, 0.3 * shortest_edge(solid));

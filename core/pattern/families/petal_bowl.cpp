@@ -23,19 +23,23 @@ Result<FamilyDrawing> draw_bowl(const ParameterValues& values, const Polygon& sh
   const double t = pi - 2 * pi / n;
   const double seam = pi / 2 + std::atan(std::cos(b) / std::tan(t / 2));
   const double excess = 2 * pi - t - 2 * seam;
+  // Two walls meet at this outer angle; the pleat stands off between them until it is laid along one.
+  const double between =
+      std::acos(std::sin(b) * std::sin(b) * std::cos(2 * pi / n) + std::cos(b) * std::cos(b)) * 180 / pi;
+  const double standing = 90 - between / 2;
   const auto corner = [&](int i) -> Point {
     return middle + scale * (outline[static_cast<std::size_t>((i + n) % n)] - middle);
   };
   CreaseLines lines(outline);
   for (int i = 0; i < n; ++i) {
-    lines.add(corner(i), corner(i + 1), EdgeKind::valley);
+    lines.add(corner(i), corner(i + 1), EdgeKind::valley, values.at("slope"));
     const Point back = (corner(i - 1) - corner(i)).normalized();
     const auto turned = [&](double angle) -> Point {
       return Isometry::rotation_about(Point::Zero(), angle).linear * back;
     };
-    lines.ray(corner(i), turned(seam), EdgeKind::mountain);
+    lines.ray(corner(i), turned(seam), EdgeKind::mountain, standing);
     lines.ray(corner(i), turned(seam + excess / 2), EdgeKind::valley);
-    lines.ray(corner(i), turned(seam + excess), EdgeKind::mountain);
+    lines.ray(corner(i), turned(seam + excess), EdgeKind::mountain, standing);
   }
   FamilyDrawing out{lines.design(), {}};
   const double apothem = std::abs(Line::through(outline[0], outline[1]).distance(middle));

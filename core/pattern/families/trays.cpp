@@ -20,8 +20,8 @@ FamilyDrawing tray_of(double w, double d, double h, double hem) {
   const double y[] = {edge, edge + d};
   for (const int i : {0, 1}) {
     const double out = i == 0 ? -1 : 1;
-    lines.add({x[0], y[i]}, {x[1], y[i]}, valley); // the floor
-    lines.add({x[i], y[0]}, {x[i], y[1]}, valley);
+    lines.add({x[0], y[i]}, {x[1], y[i]}, valley, 90); // the floor
+    lines.add({x[i], y[0]}, {x[i], y[1]}, valley, 90);
     if (hem > 0) {
       lines.add({x[0], y[i] + out * h}, {x[1], y[i] + out * h}, valley);
       lines.add({x[i] + out * h, y[0]}, {x[i] + out * h, y[1]}, valley);
@@ -30,8 +30,8 @@ FamilyDrawing tray_of(double w, double d, double h, double hem) {
       const double up = j == 0 ? -1 : 1;
       const Point corner{x[i], y[j]};
       const Point rim = corner + h * Point{out, up};
-      lines.add(corner, corner + Point{0, up * edge}, valley);
-      lines.add(corner, corner + Point{out * edge, 0}, valley);
+      lines.add(corner, corner + Point{0, up * edge}, valley, 180); // the gusset lies along the end wall
+      lines.add(corner, corner + Point{out * edge, 0}, valley, 90);
       lines.add(corner, rim, mountain);
       if (hem > 0) { // the hem goes on across the gusset and is folded with it
         lines.add(rim, corner + edge * Point{out, up}, valley);

@@ -21,23 +21,23 @@ struct Half { // one side of a tile, on an edge of the tiling
   std::size_t tile = 0;
   int side = 0;
 };
-using Key = std::pair<long long, long long>;
-Key key_of(const Point& p) { return {std::llround(p.x() * 4096), std::llround(p.y() * 4096)}; }
+using TileKey = std::pair<long long, long long>;
+TileKey tile_key(const Point& p) { return {std::llround(p.x() * 4096), std::llround(p.y() * 4096)}; }
 
 /// Colours for the corners of the tiling so that those of an edge differ, as far as that goes.
-std::map<Key, bool> coloured_corners(const std::vector<Tile>& tiles) {
-  std::map<Key, std::vector<Key>> beside;
+std::map<TileKey, bool> coloured_corners(const std::vector<Tile>& tiles) {
+  std::map<TileKey, std::vector<TileKey>> beside;
   for (const Tile& t : tiles) {
-    for (int i = 0; i < t.sides; ++i) beside[key_of(t.corner(i))].push_back(key_of(t.corner(i + 1)));
+    for (int i = 0; i < t.sides; ++i) beside[tile_key(t.corner(i))].push_back(tile_key(t.corner(i + 1)));
   }
-  std::map<Key, bool> colour;
+  std::map<TileKey, bool> colour;
   for (const auto& [first, unused] : beside) {
     if (!colour.emplace(first, false).second) continue;
-    std::vector<Key> open{first};
+    std::vector<TileKey> open{first};
     while (!open.empty()) {
-      const Key at = open.back();
+      const TileKey at = open.back();
       open.pop_back();
-      for (const Key& next : beside[at])
+      for (const TileKey& next : beside[at])
         if (colour.emplace(next, !colour[at]).second) open.push_back(next);
     }
   }
@@ -59,12 +59,12 @@ Result<FamilyDrawing> draw_tiling(const ParameterValues& values, const Polygon& 
   const auto place = [&](const Tile& t, int corner) -> Point {
     return box.centre() + edge * (t.centre + k * (turned.linear * (t.corner(corner) - t.centre)));
   };
-  std::map<Key, std::vector<Half>> edges;
+  std::map<TileKey, std::vector<Half>> edges;
   for (std::size_t t = 0; t < tiles.size(); ++t)
     for (int i = 0; i < tiles[t].sides; ++i)
-      edges[key_of((tiles[t].corner(i) + tiles[t].corner(i + 1)) / 2)].push_back({t, i});
-  const std::map<Key, bool> colours =
-      tiling.alike == Tiling::Alike::corners ? coloured_corners(tiles) : std::map<Key, bool>{};
+      edges[tile_key((tiles[t].corner(i) + tiles[t].corner(i + 1)) / 2)].push_back({t, i});
+  const std::map<TileKey, bool> colours =
+      tiling.alike == Tiling::Alike::corners ? coloured_corners(tiles) : std::map<TileKey, bool>{};
 
   CreaseLines lines(sheet);
   for (const auto& [at, halves] : edges) {
@@ -79,7 +79,7 @@ Result<FamilyDrawing> draw_tiling(const ParameterValues& values, const Polygon& 
     // The side of the first tile is like the pleat's crease at its obtuse end.
     bool mountain = one.second;
     if (tiling.alike == Tiling::Alike::corners)
-      mountain = colours.at(key_of(one.corner(halves[0].side + (acute_at_v ? 1 : 0))));
+      mountain = colours.at(tile_key(one.corner(halves[0].side + (acute_at_v ? 1 : 0))));
     else if (one.second == other.second) // neither can be: the one further to the right, then up
       mountain = std::pair{one.centre.x(), one.centre.y()} > std::pair{other.centre.x(), other.centre.y()};
     const EdgeKind side = mountain ? EdgeKind::mountain : EdgeKind::valley;

@@ -39,7 +39,7 @@ void draw_gores(CreaseLines& lines, const Polygon& hub, double h) {
     for (int k = -most; k <= most; ++k) {
       const Point from = (k >= 0 ? end : start) + k * h * out - std::abs(k) * h / std::tan(half) * u;
       if (k == 0) {
-        lines.add(start, end, kind_of(0));
+        lines.add(start, end, kind_of(0), 90); // the walls stand square to the hub
         lines.ray(start, -u, kind_of(0));
       } else {
         lines.ray(from, -u, kind_of(k));

@@ -54,6 +54,11 @@ UnitFamily triangle_tabs_unit() {
   f.thickest_mm = 0.3;
   f.fit = fit_faces<3>;
   f.edge_mm = edge_of<3>;
+  f.folds = 7;
+  f.glued = true;
+  f.how = {"Cut out the triangle with its tabs from the printed template.",
+           "Crease along each side of the triangle, tabs away from the coloured side.",
+           "A tab lies behind the neighbour's side and is glued there."};
   return f;
 }
 UnitFamily pentagon_tabs_unit() {
@@ -62,6 +67,11 @@ UnitFamily pentagon_tabs_unit() {
   f.thickest_mm = 0.3;
   f.fit = fit_faces<5>;
   f.edge_mm = edge_of<5>;
+  f.folds = 11;
+  f.glued = true;
+  f.how = {"Cut out the pentagon with its tabs from the printed template.",
+           "Crease along each side of the pentagon, tabs away from the coloured side.",
+           "A tab lies behind the neighbour's side and is glued there."};
   return f;
 }
 

@@ -1,0 +1,185 @@
+// What the units' stage says beside the drawing.
+#include "stages/units/units_stage.h"
+
+#include "base/file_name.h"
+
+#include "base/index.h"
+#include "io/units_json.h"
+#include "programme/unit_figure.h"
+#include "unit/unit_handout.h"
+#include "unit/unit_programme.h"
+
+#include <QSlider>
+
+#include <cmath>
+#include <map>
+
+namespace uc::app {
+namespace {
+
+QString clock_of(double seconds) {
+  const int minutes = static_cast<int>(std::lround(seconds / 60));
+  return minutes < 60 ? QObject::tr("%1 min").arg(minutes)
+                      : QObject::tr("%1 h %2 min").arg(minutes / 60).arg(minutes % 60, 2, 10, QChar('0'));
+}
+
+} // namespace
+
+void UnitsStage::write_ledger(Ledger& ledger) {
+  ledger.begin(tr("The units"));
+  if (!current() || !answer_.plan) {
+    if (current() && !answer_.error.empty())
+      ledger.caution(tr("%1.").arg(shown(answer_.error)));
+    else
+      ledger.note(tr("They are planned as soon as a solid and a unit are chosen."));
+    ledger.finish();
+    return;
+  }
+  const UnitPlan& plan = *answer_.plan;
+  for (const std::string& w : plan.warnings) ledger.caution(tr("%1.").arg(shown(w)));
+  if (joined_->value() < static_cast<int>(plan.graph.units.size())) write_joining(ledger, plan);
+  write_solid(ledger, plan);
+  write_papers(ledger, plan);
+  write_time(ledger, plan);
+  write_gape(ledger, plan);
+  ledger.section(tr("How a unit is folded"));
+  for (const std::string& sentence : plan.family->how) ledger.note(translated(sentence));
+  ledger.finish();
+}
+
+void UnitsStage::write_joining(Ledger& ledger, const UnitPlan& plan) {
+  const Programme joints = unit_programme(plan, palette(), workspace_.document.project().hand);
+  const std::size_t units = plan.graph.units.size();
+  const std::size_t move = joints.moves.size() - units + at(joined_->value());
+  const ProgrammeTeller teller(joints, workspace_.text_style());
+  ledger.section(tr("Next: joint %1 of %2").arg(joined_->value() + 1).arg(units));
+  ledger.note(shown(teller.text(move)));
+  if (const std::string check = teller.check(move); !check.empty()) ledger.good(shown(check));
+}
+
+void UnitsStage::write_solid(Ledger& ledger, const UnitPlan& plan) {
+  const auto length = [this](double mm) { return workspace_.length(mm); };
+  const Polyhedron& solid = plan.solid;
+  const int v = static_cast<int>(solid.vertices.size());
+  const int e = static_cast<int>(solid.edges().size());
+  const int f = static_cast<int>(solid.faces.size());
+  ledger.section(tr("The solid"));
+  ledger.line(tr("across, tips included"), length(plan.diameter_mm), translated(plan.family->mathematics));
+  ledger.line(tr("edge"), length(plan.edge_mm));
+  ledger.line(tr("corners, edges, faces"), QString("%1, %2, %3").arg(v).arg(e).arg(f),
+              tr("%1 - %2 + %3 = %4 (Euler).").arg(v).arg(e).arg(f).arg(v - e + f));
+  ledger.line(tr("units"), QString::number(plan.graph.units.size()),
+              plan.family->stands_for == StandsFor::edge     ? tr("One for each edge.")
+              : plan.family->stands_for == StandsFor::vertex ? tr("One for each corner.")
+              : plan.family->strips                          ? tr("One for each face, and a clip for each edge.")
+              : plan.family->stands_for == StandsFor::corner ? tr("One for each corner.")
+                                                             : tr("One for each face."));
+  ledger.line(tr("joints"), QString::number(plan.graph.joints.size()));
+  ledger.line(tr("rings that close"), QString::number(plan.graph.rings.size()), tr("Round the corners and the faces."));
+  ledger.note(plan.family->glued ? tr("Glue holds it. %1").arg(shown(caution_text(Caution::glue)))
+                                 : tr("Tabs and pockets hold it, without glue."));
+  if (plan.family->handed)
+    ledger.note(tr("Fold all units with the same hand: a mirror image has its pockets on the wrong side."));
+}
+
+void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
+  const auto length = [this](double mm) { return workspace_.length(mm); };
+  ledger.section(tr("Papers"));
+  const Point size = plan.cutting.sheet_mm;
+  ledger.line(tr("sheets"),
+              tr("%1 of %2 x %3").arg(plan.cutting.sheets).arg(length(size.x())).arg(length(size.y())),
+              tr("At least %1 by their area.").arg(plan.cutting.bound));
+  ledger.line(tr("cuts"), QString::number(plan.cutting.cuts),
+              tr("Straight, from edge to edge; rows of one sheet are laid on one another for the cross cuts."));
+  double area = 0;
+  for (const Unit& u : plan.graph.units) area += u.width_mm * u.height_mm;
+  const double all = plan.cutting.sheets * size.x() * size.y();
+  if (plan.cutting.cuts > 0)
+    ledger.line(tr("left over"), tr("%1 %").arg(100 * (1 - area / all), 0, 'f', 1), tr("Of the sheets' area."));
+  const auto papers = palette();
+  std::map<int, int> sheets;
+  std::map<int, int> units;
+  for (const int c : plan.cutting.colours) ++sheets[c];
+  for (const int c : plan.colours.colour) ++units[c];
+  for (const auto& [c, count] : units) {
+    const std::string& name = papers[at(c)].name;
+    const Stock* stock = nullptr;
+    for (const Stock& s : workspace_.shelf)
+      if (s.name == name) stock = &s;
+    ledger.line(shown(name), tr("%n sheets", nullptr, sheets[c]),
+                tr("For %n units.", nullptr, count) +
+                    (stock ? " " + tr("%1 sheets of it are on the shelf.").arg(stock->sheets) : QString()));
+    if (stock && stock->sheets < sheets[c])
+      ledger.caution(tr("%1: %2 sheets are on the shelf and %3 are needed.")
+                         .arg(shown(name))
+                         .arg(stock->sheets)
+                         .arg(sheets[c]));
+  }
+  if (answer_.fewest_colours > 0)
+    ledger.line(tr("fewest colours"), QString::number(answer_.fewest_colours),
+                tr("With fewer, units alike meet at some joint: proved."));
+  if (plan.cutting.cuts > 0) ledger.caution(shown(caution_text(Caution::blade)));
+}
+
+std::optional<Learning> UnitsStage::learning() const {
+  const std::string& family = workspace_.document.project().units.family;
+  RunLog* log = workspace_.log();
+  const auto runs = log ? log->list() : Result<std::vector<RunSummary>>(Error{""});
+  if (!runs) return std::nullopt;
+  for (const RunSummary& r : *runs) { // the latest first
+    if (r.kind != "units" || r.way != family) continue;
+    const auto detail = log->load(r.id);
+    if (!detail) continue;
+    if (const auto curve = learned(unit_times(*detail))) return curve;
+  }
+  return std::nullopt;
+}
+
+void UnitsStage::write_time(Ledger& ledger, const UnitPlan& plan) {
+  const Project& p = workspace_.document.project();
+  const Programme moves = unit_programme(plan, palette(), p.hand);
+  double folding = 0;
+  double rest = 0;
+  for (const Move& m : moves.moves) (m.is<FoldUnit>() ? folding : rest) += m.seconds;
+  const int units = static_cast<int>(plan.graph.units.size());
+  ledger.section(tr("Time"));
+  const auto curve = learning();
+  if (curve) {
+    const auto sum = curve->total(curve->units, units);
+    folding = sum.seconds;
+    ledger.line(tr("folding"), tr("%1, give or take %2").arg(clock_of(sum.seconds), clock_of(1.645 * sum.deviation)),
+                tr("From %1 units you have folded: the first took %2, and each doubling made you %3 % faster "
+                   "(Wright 1936).")
+                    .arg(curve->units)
+                    .arg(clock_of(curve->first_seconds))
+                    .arg(100 * (1 - std::pow(2, -curve->rate)), 0, 'f', 0));
+  } else {
+    ledger.line(tr("folding"), clock_of(folding),
+                tr("%1 creases a unit at %2 seconds each. Your own pace is learned from the first run.")
+                    .arg(plan.family->folds)
+                    .arg(p.hand.fold_seconds, 0, 'f', 0));
+  }
+  ledger.line(tr("cutting and joining"), clock_of(rest));
+  ledger.line(tr("an evening"),
+              tr("%1 units, %2")
+                  .arg(static_cast<int>(std::ceil(static_cast<double>(units) / p.units.evenings)))
+                  .arg(clock_of((folding + rest) / p.units.evenings)),
+              tr("Over %n evenings. Export to .ics puts them into a calendar.", nullptr, p.units.evenings));
+}
+
+void UnitsStage::write_gape(Ledger& ledger, const UnitPlan& plan) {
+  const Project& p = workspace_.document.project();
+  const Gape gape = gape_of(plan, p.hand, p.stock.caliper_mm);
+  ledger.section(tr("The last ring"));
+  ledger.line(tr("gapes by"), workspace_.error(gape.together_mm),
+              tr("Edges differ by %1 (a fold at each end); %2 of them in a ring by %3. The unit's geometry adds %4.")
+                  .arg(workspace_.error(gape.edge_sd_mm))
+                  .arg(gape.ring)
+                  .arg(workspace_.error(gape.hand_mm), workspace_.error(gape.misfit_mm)));
+  ledger.line(tr("paper at a joint"), workspace_.error(gape.layers_mm),
+              tr("%1 layers of %2.").arg(plan.family->joint_layers).arg(workspace_.error(p.stock.caliper_mm)));
+  if (gape.together_mm > plan.edge_mm / 10)
+    ledger.caution(tr("That is more than a tenth of an edge: the last units will have to be forced."));
+}
+
+} // namespace uc::app

@@ -1,0 +1,594 @@
+#include "stages/units/units_stage.h"
+
+#include "base/theme.h"
+#include "base/file_name.h"
+#include "widgets/ask_file.h"
+
+#include "base/atomic_file.h"
+#include "base/expression.h"
+#include "base/index.h"
+#include "io/formats.h"
+#include "io/solid_files.h"
+#include "programme/unit_figure.h"
+#include "solid/named.h"
+#include "unit/unit_handout.h"
+#include "unit/unit_programme.h"
+
+#include <QBuffer>
+#include <QCheckBox>
+#include <QColorDialog>
+#include <QComboBox>
+#include <QCompleter>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QSlider>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace uc::app {
+namespace {
+
+enum Merge { merge_colours = 0x5543, merge_evenings };
+
+bool inside(const Polygon& outline, const Point& p) {
+  bool in = false;
+  for (std::size_t i = 0, k = outline.size() - 1; i < outline.size(); k = i++) {
+    const Point& a = outline[i];
+    const Point& b = outline[k];
+    if ((a.y() > p.y()) != (b.y() > p.y()) && p.x() < (b.x() - a.x()) * (p.y() - a.y()) / (b.y() - a.y()) + a.x())
+      in = !in;
+  }
+  return in;
+}
+
+QIcon swatch(const QString& css) {
+  QPixmap picture(16, 16);
+  picture.fill(QColor(css));
+  return {picture};
+}
+
+} // namespace
+
+UnitsStage::UnitsStage(Workspace& workspace, QObject* parent)
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("What is it made of?"))), centre_(new QWidget),
+      pages_(new QStackedWidget), bench_(new SpatialBench), map_(new PaperView), cuts_(new PaperView),
+      plot_(new WayPlot), refused_(new QLabel),
+      working_([this](UnitsAnswer answer) { finished(std::move(answer)); }) {
+  delay_.setSingleShot(true);
+  delay_.setInterval(120);
+  connect(&delay_, &QTimer::timeout, this, &UnitsStage::begin);
+  build_choices();
+  build_colours();
+  build_outlook();
+  build_centre();
+  connect(&workspace_.document, &Document::changed, this, &UnitsStage::load);
+  load();
+}
+
+void UnitsStage::edit(const QString& label, const std::function<void(UnitJob&)>& change, int merge) {
+  const UnitJob before = workspace_.document.project().units;
+  UnitJob after = before;
+  change(after);
+  // Other units have other numbers: what was put by hand means nothing there.
+  if (after.solid != before.solid || after.family != before.family || after.colours != before.colours)
+    after.by_hand.clear();
+  if (after == before) return;
+  workspace_.document.change(
+      label, [&](Project& p) { p.units = after; }, merge);
+}
+
+void UnitsStage::build_choices() {
+  solid_ = new QComboBox;
+  solid_->setObjectName("units-solid");
+  solid_->setEditable(true);
+  solid_->setInsertPolicy(QComboBox::NoInsert);
+  solid_->lineEdit()->setAccessibleName(tr("The solid, typed"));
+  for (const std::string& name : named_solids()) solid_->addItem(QString::fromStdString(name));
+  for (const char* made : {"prism:7", "antiprism:5", "geodesic:3,0", "kis(dodecahedron,0.3)", "ambo(icosahedron)"})
+    solid_->addItem(made);
+  solid_->completer()->setFilterMode(Qt::MatchContains);
+  solid_->setToolTip(tr("A name, or one made of another: dual(...), ambo(...), truncate(...), expand(...), snub(...), "
+                        "kis(..., height)."));
+  const auto take_solid = [this] {
+    edit(tr("Choose the solid"), [this](UnitJob& j) { j.solid = solid_->currentText().trimmed().toStdString(); });
+  };
+  connect(solid_, &QComboBox::activated, this, take_solid);
+  connect(solid_->lineEdit(), &QLineEdit::editingFinished, this, take_solid);
+  choices_->add(solid_field_ = new Field(tr("The s&olid"), solid_));
+  family_ = new QComboBox;
+  family_->setObjectName("units-family");
+  for (const UnitFamily& f : unit_families()) family_->addItem(translated(f.title), QString::fromStdString(f.name));
+  connect(family_, &QComboBox::activated, this, [this](int i) {
+    edit(tr("Choose the unit"), [&](UnitJob& j) {
+      const UnitFamily& family = unit_families()[static_cast<std::size_t>(i)];
+      const UnitFamily* before = find_unit_family(j.family);
+      j.family = family.name;
+      // Strips are as long as they come; a sheet of the other kind would be refused.
+      if (!before || before->strips != family.strips || !unit_sheet(j.family, j.sheet))
+        j.sheet = family.strips ? "strip:297x20mm" : "75mm";
+    });
+  });
+  choices_->add(family_field_ = new Field(tr("The &unit"), family_));
+  const auto line = [this](const char* name, const QString& label, const QString& tip, QLineEdit*& edit, Field*& field) {
+    edit = new QLineEdit;
+    edit->setObjectName(name);
+    edit->setToolTip(tip);
+    choices_->add(field = new Field(label, edit));
+  };
+  line("units-sheet", tr("S&heet of one unit"), tr("75mm is a square; 75x106mm; strips: strip:297x20mm."), sheet_,
+       sheet_field_);
+  connect(sheet_, &QLineEdit::editingFinished, this, [this] {
+    const std::string text = sheet_->text().trimmed().toStdString();
+    const UnitJob& job = workspace_.document.project().units;
+    if (job.finished_mm > 0 && !sheet_->isModified()) return;
+    const auto sheet = unit_sheet(job.family, text);
+    sheet_field_->set_error(sheet ? QString() : QString::fromStdString(sheet.error()));
+    if (sheet) edit(tr("Change the sheet of a unit"), [&](UnitJob& j) { j.sheet = text, j.finished_mm = 0; });
+  });
+  line("units-finished", tr("Finished, &across"),
+       tr("The outside diameter, tips included; the sheet is worked back. Leave it empty to let the sheet decide."),
+       finished_, finished_field_);
+  connect(finished_, &QLineEdit::editingFinished, this, [this] {
+    const QString text = finished_->text().trimmed();
+    if (!finished_->isModified()) return;
+    const auto mm = parse_length(text.toStdString(), workspace_.document.project().unit);
+    const bool fine = text.isEmpty() || (mm && mm->value >= 5 && mm->value <= 10'000);
+    finished_field_->set_error(fine ? QString()
+                               : mm ? tr("Type 5 mm to 10 m.")
+                                    : QString::fromStdString(mm.error()));
+    if (fine)
+      edit(tr("Change the finished size"), [&](UnitJob& j) { j.finished_mm = text.isEmpty() ? 0 : mm->value; });
+  });
+  line("units-from", tr("Cut fro&m larger sheets"), tr("Such as a4; leave it empty where each unit has its own sheet."),
+       from_, from_field_);
+  connect(from_, &QLineEdit::editingFinished, this, [this] {
+    const std::string text = from_->text().trimmed().toStdString();
+    const auto sheet = text.empty() ? Result<Sheet>(Sheet()) : parse_sheet(text);
+    from_field_->set_error(sheet ? QString() : QString::fromStdString(sheet.error()));
+    if (sheet) edit(tr("Change the sheets to cut from"), [&](UnitJob& j) { j.from = text; });
+  });
+  grain_ = new QCheckBox(tr("&Grain runs one way"));
+  grain_->setObjectName("units-grain");
+  connect(grain_, &QCheckBox::clicked, this,
+          [this](bool on) { edit(tr("Change the grain"), [on](UnitJob& j) { j.keep_grain = on; }); });
+  choices_->add(grain_);
+}
+
+void UnitsStage::build_colours() {
+  choices_->add_section(tr("COLOURS"));
+  colours_ = new QSpinBox;
+  colours_->setObjectName("units-colours");
+  colours_->setRange(1, 24);
+  connect(colours_, &QSpinBox::valueChanged, this, [this](int n) {
+    edit(tr("Change the number of colours"), [n](UnitJob& j) { j.colours = n; }, merge_colours);
+  });
+  choices_->add(new Field(tr("&Colours, no two alike at a joint"), colours_));
+  symmetry_ = new QComboBox;
+  symmetry_->setObjectName("units-symmetry");
+  symmetry_->addItem(tr("as they come"), -1);
+  for (const int order : {2, 3, 4, 5, 6}) symmetry_->addItem(tr("every 1/%1 turn about an axis").arg(order), order);
+  symmetry_->addItem(tr("every turn of the solid"), 0);
+  symmetry_->setToolTip(tr("A turn takes all units of one colour to those of one colour."));
+  connect(symmetry_, &QComboBox::activated, this, [this] {
+    const int order = symmetry_->currentData().toInt();
+    edit(tr("Change the symmetry of the colours"),
+         [order](UnitJob& j) { j.symmetry = order < 0 ? std::nullopt : std::optional<int>(order); });
+  });
+  choices_->add(new Field(tr("They &repeat"), symmetry_));
+  bands_ = new QCheckBox(tr("In closed &bands"));
+  bands_->setObjectName("units-bands");
+  bands_->setToolTip(tr("Edges that follow each other straight on have one colour."));
+  connect(bands_, &QCheckBox::clicked, this,
+          [this](bool on) { edit(tr("Change the bands"), [on](UnitJob& j) { j.bands = on; }); });
+  choices_->add(bands_);
+  auto* other = new QPushButton(tr("Show a&nother answer"));
+  other->setObjectName("units-another");
+  connect(other, &QPushButton::clicked, this, [this] {
+    edit(tr("Take another colouring"), [](UnitJob& j) {
+      j.variant = (j.variant + 1) % 1000;
+      j.by_hand.clear();
+    });
+  });
+  choices_->add(other);
+  papers_ = new QListWidget;
+  papers_->setObjectName("units-papers");
+  papers_->setAccessibleName(tr("Papers; the chosen one is put on units clicked on the flat map"));
+  papers_->setToolTip(tr("Press Enter to choose its colour, F2 to name it. A click on the flat map gives a unit the "
+                         "paper that is chosen here."));
+  papers_->setEditTriggers(QAbstractItemView::EditKeyPressed | QAbstractItemView::SelectedClicked);
+  papers_->setMaximumHeight(120);
+  connect(papers_, &QListWidget::itemChanged, this, [this](QListWidgetItem* i) { rename_paper(papers_->row(i)); });
+  connect(papers_, &QListWidget::itemActivated, this, [this](QListWidgetItem* i) { colour_paper(papers_->row(i)); });
+  choices_->add(papers_);
+  auto* shelf = new QPushButton(tr("Take papers from the shel&f"));
+  shelf->setObjectName("units-shelf");
+  connect(shelf, &QPushButton::clicked, this, &UnitsStage::papers_from_shelf);
+  choices_->add(shelf);
+}
+
+void UnitsStage::build_outlook() {
+  choices_->add_section(tr("WHEN"));
+  evenings_ = new QSpinBox;
+  evenings_->setObjectName("units-evenings");
+  evenings_->setRange(1, 60);
+  evenings_->setToolTip(tr("How the work is shared out; the calendar gets as many entries."));
+  connect(evenings_, &QSpinBox::valueChanged, this, [this](int n) {
+    edit(tr("Change the evenings"), [n](UnitJob& j) { j.evenings = n; }, merge_evenings);
+  });
+  choices_->add(new Field(tr("&Evenings until it is needed"), evenings_));
+  save_ = new QPushButton(tr("Sa&ve ..."));
+  save_->setObjectName("units-save");
+  save_->setToolTip(tr("The solid in its colours (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
+  connect(save_, &QPushButton::clicked, this, [this] {
+    const QString path =
+        ask_where_to_write(choices_, tr("Save the solid"), {},
+                           filters_for(FileUse::write_space) + ";;" + filters_for(FileUse::write_still));
+    if (path.isEmpty()) return;
+    if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
+  });
+  choices_->add(save_);
+  choices_->finish();
+}
+
+void UnitsStage::build_centre() {
+  auto* column = new QVBoxLayout(centre_);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  bench_->set_lamp_at_eye(true);
+  bench_->set_note([] { return QString(); });
+  bench_->setAccessibleName(tr("The solid in space"));
+  pages_->addWidget(bench_);
+  map_->setObjectName("units-map");
+  map_->setAccessibleName(tr("The solid laid flat"));
+  connect(map_, &PaperView::paper_clicked, this, [this](const Point& at, double) { paint_unit(at); });
+  pages_->addWidget(map_);
+  cuts_->setObjectName("units-cuts");
+  cuts_->setAccessibleName(tr("The sheets and their cuts"));
+  pages_->addWidget(cuts_);
+  auto* families = new QWidget;
+  auto* rows = new QVBoxLayout(families);
+  rows->setContentsMargins(24, 24, 24, 24);
+  plot_->setObjectName("units-ways");
+  plot_->set_axes(
+      tr("paper for the same size"), [](double cm2) { return tr("%1 cm²").arg(cm2, 0, 'f', 0); },
+      tr("the last ring gapes"), [this](double mm) { return workspace_.error(mm); });
+  connect(plot_, &WayPlot::chosen_changed, this, &UnitsStage::take_family);
+  rows->addWidget(plot_, 1);
+  refused_->setWordWrap(true);
+  refused_->setObjectName("units-refused");
+  rows->addWidget(refused_);
+  pages_->addWidget(families);
+  column->addWidget(pages_, 1);
+  waiting_ = new WaitingStrip(tr("Planning the units"), "cancel-units");
+  column->addWidget(waiting_);
+  column->addWidget(joining_row());
+}
+
+QWidget* UnitsStage::joining_row() {
+  auto* foot = new QWidget;
+  auto* row = new QHBoxLayout(foot);
+  row->setContentsMargins(16, 8, 16, 8);
+  shown_ = new QComboBox;
+  shown_->setObjectName("units-shown");
+  shown_->setAccessibleName(tr("What is shown"));
+  shown_->addItems({tr("The solid, joint by joint"), tr("The flat map"), tr("The cuts"), tr("Other units for it")});
+  connect(shown_, &QComboBox::activated, this, [this](int i) { set_shown(static_cast<Shown>(i)); });
+  row->addWidget(shown_);
+  joined_text_ = new QLabel;
+  joined_text_->setObjectName("units-joined-text");
+  joined_ = new QSlider(Qt::Horizontal);
+  joined_->setObjectName("units-joined");
+  joined_->setAccessibleName(tr("How many units are joined"));
+  connect(joined_, &QSlider::valueChanged, this, [this] {
+    look_at_next();
+    show_state();
+  });
+  row->addWidget(joined_, 1);
+  row->addWidget(joined_text_);
+  fold_ = new QPushButton(tr("Fol&d this"));
+  fold_->setObjectName("units-fold");
+  fold_->setToolTip(tr("Cutting, folding and joining become the moves of the project."));
+  connect(fold_, &QPushButton::clicked, this, &UnitsStage::fold_this);
+  row->addWidget(fold_);
+  return foot;
+}
+
+std::vector<BenchView*> UnitsStage::views() const {
+  if (pages_->currentWidget() == map_) return {map_};
+  if (pages_->currentWidget() == cuts_) return {cuts_};
+  return {bench_};
+}
+
+bool UnitsStage::current() const { return answer_.key == units_key(workspace_.document.project()); }
+
+void UnitsStage::entered() {
+  seen_ = true;
+  load();
+}
+
+void UnitsStage::begin_anew() {
+  working_.give_up();
+  answer_ = {};
+}
+
+void UnitsStage::load() {
+  load_fields();
+  load_papers();
+  if (seen_ && !current()) delay_.start();
+  show_state();
+}
+
+void UnitsStage::load_fields() {
+  const UnitJob& job = workspace_.document.project().units;
+  const QSignalBlocker quiet[] = {QSignalBlocker(solid_),   QSignalBlocker(family_), QSignalBlocker(colours_),
+                                  QSignalBlocker(symmetry_), QSignalBlocker(bands_), QSignalBlocker(grain_),
+                                  QSignalBlocker(evenings_)};
+  if (!solid_->lineEdit()->isModified() || !solid_->hasFocus())
+    solid_->setEditText(QString::fromStdString(job.solid));
+  family_->setCurrentIndex(family_->findData(QString::fromStdString(job.family)));
+  colours_->setValue(job.colours);
+  symmetry_->setCurrentIndex(std::max(0, symmetry_->findData(job.symmetry ? *job.symmetry : -1)));
+  symmetry_->setEnabled(job.colours > 1);
+  bands_->setChecked(job.bands);
+  bands_->setEnabled(job.colours > 1);
+  grain_->setChecked(job.keep_grain);
+  grain_->setEnabled(!job.from.empty());
+  evenings_->setValue(job.evenings);
+  const auto put = [](QLineEdit* line, const QString& text) {
+    if (line->hasFocus() && line->isModified()) return;
+    line->setText(text);
+    line->setModified(false);
+  };
+  put(from_, QString::fromStdString(job.from));
+  put(finished_, job.finished_mm > 0 ? workspace_.length(job.finished_mm) : QString());
+  QString sheet = QString::fromStdString(job.sheet);
+  if (job.finished_mm > 0)
+    sheet = current() && answer_.plan ? QString("%1x%2mm")
+                                            .arg(answer_.plan->sheet.width_mm, 0, 'f', 2)
+                                            .arg(answer_.plan->sheet.height_mm, 0, 'f', 2)
+                                      : QString();
+  put(sheet_, sheet);
+}
+
+std::vector<UnitMap::Colour> UnitsStage::palette() const {
+  const UnitJob& job = workspace_.document.project().units;
+  std::vector<UnitMap::Colour> out;
+  for (std::size_t c = 0; c < static_cast<std::size_t>(job.colours); ++c)
+    out.push_back(c < job.palette.size() ? job.palette[c] : usual_palette()[c]);
+  return out;
+}
+
+void UnitsStage::load_papers() {
+  const QSignalBlocker quiet(papers_);
+  const auto all = palette();
+  while (papers_->count() > static_cast<int>(all.size())) delete papers_->takeItem(papers_->count() - 1);
+  for (int i = 0; i < static_cast<int>(all.size()); ++i) {
+    if (i == papers_->count()) {
+      papers_->addItem(new QListWidgetItem);
+      papers_->item(i)->setFlags(papers_->item(i)->flags() | Qt::ItemIsEditable);
+    }
+    papers_->item(i)->setText(shown(all[static_cast<std::size_t>(i)].name));
+    papers_->item(i)->setIcon(swatch(QString::fromStdString(all[static_cast<std::size_t>(i)].css)));
+  }
+}
+
+void UnitsStage::rename_paper(int row) {
+  const std::string name = papers_->item(row)->text().trimmed().toStdString();
+  auto all = palette();
+  if (name.empty()) return load_papers();
+  all[static_cast<std::size_t>(row)].name = name;
+  edit(tr("Name a paper"), [&](UnitJob& j) { j.palette = all; });
+}
+
+void UnitsStage::colour_paper(int row) {
+  auto all = palette();
+  UnitMap::Colour& paper = all[static_cast<std::size_t>(row)];
+  const QColor colour = QColorDialog::getColor(QColor(QString::fromStdString(paper.css)), choices_,
+                                               tr("The colour of %1").arg(shown(paper.name)));
+  if (!colour.isValid()) return;
+  paper.css = colour.name().toUpper().toStdString();
+  edit(tr("Choose the colour of a paper"), [&](UnitJob& j) { j.palette = all; });
+}
+
+void UnitsStage::papers_from_shelf() {
+  std::vector<UnitMap::Colour> all;
+  const int wanted = workspace_.document.project().units.colours;
+  for (const Stock& s : workspace_.shelf) {
+    const QColor colour(QString::fromStdString(s.face));
+    if (static_cast<int>(all.size()) == wanted || s.sheets <= 0 || !colour.isValid()) continue;
+    all.push_back({s.name, colour.name().toUpper().toStdString()});
+  }
+  if (all.empty()) return workspace_.say(tr("No paper on the shelf has sheets left; count them on the shelf first."));
+  edit(tr("Take papers from the shelf"), [&](UnitJob& j) { j.palette = all; });
+}
+
+void UnitsStage::begin() {
+  if (current()) return;
+  working_.begin([project = workspace_.document.project()](Progress& progress) { return units_for(project, progress); },
+                 waiting_->begin());
+  emit stale();
+}
+
+void UnitsStage::finished(UnitsAnswer answer) {
+  waiting_->end();
+  const bool other = !answer_.plan || !answer.plan || answer_.key.job.solid != answer.key.job.solid ||
+                     answer_.key.job.family != answer.key.job.family;
+  answer_ = std::move(answer);
+  if (!current()) delay_.start(); // it has changed meanwhile
+  const int units = answer_.plan ? static_cast<int>(answer_.plan->graph.units.size()) : 0;
+  const QSignalBlocker quiet(joined_);
+  joined_->setRange(0, units);
+  if (other) joined_->setValue(units);
+  show_ways();
+  load_fields();
+  show_state();
+}
+
+void UnitsStage::show_ways() {
+  const QSignalBlocker quiet(plot_);
+  std::vector<PlottedWay> ways;
+  int now = -1;
+  for (const FamilyWay& w : answer_.ways) {
+    if (w.family->name == answer_.key.job.family) now = static_cast<int>(ways.size());
+    ways.push_back({w.paper_cm2, w.gape.together_mm, 0.4, w.gape.misfit_mm < 1e-6,
+                    tr("%1: %2 cm² of paper, the last ring gapes %3")
+                        .arg(translated(w.family->title))
+                        .arg(w.paper_cm2, 0, 'f', 0)
+                        .arg(workspace_.error(w.gape.together_mm))});
+  }
+  plot_->show_ways(std::move(ways));
+  if (now >= 0) plot_->choose(now);
+  QString text;
+  for (const auto& [family, why] : answer_.refused)
+    text += tr("%1.").arg(QString::fromStdString(why)) + "\n";
+  refused_->setText(text.trimmed());
+}
+
+void UnitsStage::take_family(int way) {
+  if (way < 0 || way >= static_cast<int>(answer_.ways.size())) return;
+  const UnitFamily& family = *answer_.ways[static_cast<std::size_t>(way)].family;
+  edit(tr("Choose the unit"), [&](UnitJob& j) {
+    if (!family.strips != !find_unit_family(j.family)->strips || !unit_sheet(family.name, j.sheet))
+      j.sheet = family.strips ? "strip:297x20mm" : "75mm";
+    j.family = family.name;
+  });
+}
+
+void UnitsStage::set_shown(Shown shown) {
+  shown_->setCurrentIndex(static_cast<int>(shown));
+  pages_->setCurrentIndex(static_cast<int>(shown));
+  show_state();
+}
+
+void UnitsStage::set_joined(int units) { joined_->setValue(units); }
+
+void UnitsStage::look_at_next() {
+  if (!answer_.plan) return;
+  const auto& order = answer_.plan->assembly;
+  const int next = std::min(joined_->value(), static_cast<int>(order.size()) - 1);
+  if (next < 0) return;
+  const Point3 way = unit_direction(*answer_.plan, order[at(next)].add);
+  bench_->look_along({static_cast<float>(way.x()), static_cast<float>(way.y()), static_cast<float>(way.z())});
+}
+
+SpatialScene UnitsStage::scene() const {
+  SpatialScene out;
+  if (!current() || !answer_.plan) return out;
+  const UnitPlan& plan = *answer_.plan;
+  const UnitShape& shape = *answer_.shape;
+  std::vector<char> state(plan.graph.units.size(), 0); // 0 open, 1 joined, 2 next
+  const int joined = joined_->value();
+  for (int i = 0; i < static_cast<int>(plan.assembly.size()) && i <= joined; ++i)
+    state[at(plan.assembly[at(i)].add)] = i < joined ? 1 : 2;
+  const auto papers = palette();
+  for (const Point3& v : shape.vertices)
+    out.vertices.emplace_back(static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z()));
+  for (const UnitShape::Facet& f : shape.facets) {
+    if (state[at(f.unit)] == 0) continue;
+    const QColor colour(QString::fromStdString(papers[at(plan.colours.colour[at(f.unit)])].css));
+    out.triangles.push_back({f.corners, colour, colour.darker(125)});
+  }
+  const Theme& theme = current_theme();
+  for (const UnitShape::Rim& r : shape.rims) {
+    const char s = state[at(r.unit)];
+    QColor ink = s == 0 ? theme.unfolded : s == 2 ? theme.caution : theme.ink;
+    out.lines.push_back({r.ends[0], r.ends[1], ink});
+  }
+  return out;
+}
+
+Figure UnitsStage::map_figure() const {
+  const UnitPlan& plan = *answer_.plan;
+  Programme joints = unit_programme(plan, palette(), workspace_.document.project().hand);
+  const int moves = static_cast<int>(joints.moves.size());
+  const int units = static_cast<int>(plan.graph.units.size());
+  return unit_figure(joints, moves - units + std::min(joined_->value(), units));
+}
+
+void UnitsStage::paint_unit(const Point& place) {
+  if (!current() || !answer_.plan || papers_->currentRow() < 0) {
+    if (answer_.plan) workspace_.say(tr("Choose a paper in the list first; a click then puts it on the unit."));
+    return;
+  }
+  const UnitMap map = unit_map(*answer_.plan, palette());
+  int hit = -1;
+  double least = 1e300; // the smallest lies on top
+  for (int u = 0; u < static_cast<int>(map.units.size()); ++u) {
+    const Polygon& outline = map.units[at(u)].outline;
+    const double area = std::abs(signed_area(outline));
+    if (area < least && inside(outline, place)) hit = u, least = area;
+  }
+  if (hit < 0) return;
+  edit(tr("Give a unit another paper"), [&](UnitJob& j) {
+    j.by_hand.resize(map.units.size(), -1);
+    j.by_hand[at(hit)] = papers_->currentRow();
+  });
+}
+
+void UnitsStage::fold_this() {
+  const bool on = !workspace_.document.project().units.folded;
+  edit(on ? tr("Fold the units") : tr("Fold the sheet's own moves"), [on](UnitJob& j) { j.folded = on; });
+  if (on) workspace_.show_stage("fold");
+}
+
+void UnitsStage::show_state() {
+  const bool there = current() && answer_.plan;
+  const QString otherwise = !answer_.error.empty() && current() ? tr("%1.").arg(shown(answer_.error))
+                                                               : tr("Planning ...");
+  Lamp lamp;
+  lamp.ambient = 0.55;
+  bench_->set_lamp(lamp);
+  bench_->show_scene(scene(), there ? 1.25 * answer_.plan->diameter_mm : 100, otherwise);
+  const int units = there ? static_cast<int>(answer_.plan->graph.units.size()) : 0;
+  joined_->setEnabled(there);
+  joined_text_->setText(joined_->value() >= units ? tr("all %n units joined", nullptr, units)
+                                                  : tr("%1 of %2 joined").arg(joined_->value()).arg(units));
+  if (there && pages_->currentWidget() == map_) map_->show_figure(map_figure());
+  if (there && pages_->currentWidget() == cuts_) cuts_->show_figure(cut_figure(*answer_.plan, palette()));
+  solid_field_->set_error(current() && !answer_.error.empty() ? tr("%1.").arg(shown(answer_.error)) : QString());
+  const bool folded = workspace_.document.project().units.folded;
+  fold_->setText(folded ? tr("Fol&d the sheet's own moves instead") : tr("Fol&d this"));
+  fold_->setEnabled(there || folded);
+  save_->setEnabled(there);
+  emit stale();
+}
+
+QString UnitsStage::save(const QString& path) {
+  if (!current() || !answer_.plan) return tr("There is nothing to save yet; wait until the units are planned.");
+  std::string bytes;
+  if (format_for(FileUse::write_still, path.toStdString())) {
+    QByteArray data;
+    QBuffer buffer(&data);
+    buffer.open(QIODevice::WriteOnly);
+    if (!bench_->still({2400, 2400}).save(&buffer, "PNG")) return tr("The picture could not be made.");
+    bytes = data.toStdString();
+  } else {
+    auto model = solid_file(path.toStdString(), model_of(*answer_.plan, answer_.key.job.solid, palette()));
+    if (!model) return QString::fromStdString(model.error());
+    bytes = std::move(model).value();
+  }
+  const auto written = write_atomically(path.toStdString(), bytes);
+  return written ? QString() : QString::fromStdString(written.error());
+}
+
+QString UnitsStage::fact() const {
+  if (working_.busy()) return tr("planning");
+  return current() && answer_.plan ? tr("%n pieces", nullptr, static_cast<int>(answer_.plan->graph.units.size()))
+         : current()               ? tr("not so")
+                                   : tr("not planned");
+}
+
+QList<QPair<QString, QString>> UnitsStage::keys() const {
+  return {{tr("Arrows"), tr("spin the solid, or join the next unit on the slider")},
+          {tr("Enter"), tr("choose the colour of a paper in the list")},
+          {tr("F2"), tr("name a paper in the list")}};
+}
+
+} // namespace uc::app

@@ -1,0 +1,125 @@
+// Units: a solid of many pieces folded alike: which family, how large, from which papers, in which colours, and in which
+// order they are joined.
+#pragma once
+
+#include "base/background.h"
+#include "stages/stage.h"
+#include "stages/units/units_work.h"
+#include "widgets/paper_view.h"
+#include "widgets/spatial_bench.h"
+#include "widgets/waiting_strip.h"
+#include "widgets/way_plot.h"
+
+#include <QPointer>
+#include <QStackedWidget>
+#include <QTimer>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QSlider;
+class QSpinBox;
+
+namespace uc::app {
+
+class UnitsStage : public Stage {
+  Q_OBJECT
+public:
+  enum class Shown { solid, map, cuts, families };
+  explicit UnitsStage(Workspace& workspace, QObject* parent = nullptr);
+  [[nodiscard]] QString key() const override { return "units"; }
+  [[nodiscard]] QString verb() const override { return tr("Units"); }
+  [[nodiscard]] QString fact() const override;
+  [[nodiscard]] QWidget* choices() override { return choices_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
+  [[nodiscard]] std::vector<BenchView*> views() const override;
+  void write_ledger(Ledger& ledger) override;
+  void entered() override;
+  void begin_anew() override;
+  [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
+
+  [[nodiscard]] bool busy() const { return working_.busy() || delay_.isActive(); }
+  [[nodiscard]] const UnitsAnswer& answer() const { return answer_; }
+  [[nodiscard]] SpatialBench* bench() const { return bench_; }
+  [[nodiscard]] PaperView* map() const { return map_; }
+  [[nodiscard]] WayPlot* plot() const { return plot_; }
+  void set_shown(Shown shown);
+  /// Of the assembly: so many units are joined.
+  void set_joined(int units);
+  /// Writes the solid in its colours (.obj, .stl, .glb) or a picture with a clear ground; the sentence says what is
+  /// wrong.
+  QString save(const QString& path);
+
+private:
+  void build_choices();
+  void build_colours();
+  void build_outlook();
+  void build_centre();
+  QWidget* joining_row();
+  void edit(const QString& label, const std::function<void(UnitJob&)>& change, int merge = -1);
+  void load();
+  void load_fields();
+  void load_papers();
+  void begin();
+  void finished(UnitsAnswer answer);
+  void show_state();
+  void show_ways();
+  void take_family(int way);
+  void rename_paper(int row);
+  void colour_paper(int row);
+  void papers_from_shelf();
+  void paint_unit(const Point& at);
+  void look_at_next();
+  void fold_this();
+  [[nodiscard]] bool current() const;
+  [[nodiscard]] std::vector<UnitMap::Colour> palette() const;
+  [[nodiscard]] SpatialScene scene() const;
+  [[nodiscard]] Figure map_figure() const;
+  void write_solid(Ledger& ledger, const UnitPlan& plan);
+  void write_papers(Ledger& ledger, const UnitPlan& plan);
+  void write_time(Ledger& ledger, const UnitPlan& plan);
+  void write_joining(Ledger& ledger, const UnitPlan& plan);
+  void write_gape(Ledger& ledger, const UnitPlan& plan);
+  [[nodiscard]] std::optional<Learning> learning() const;
+
+  ChoicesColumn* choices_;
+  QWidget* centre_;
+  QStackedWidget* pages_;
+  SpatialBench* bench_;
+  PaperView* map_;
+  PaperView* cuts_;
+  WayPlot* plot_;
+  QLabel* refused_;
+  QPointer<WaitingStrip> waiting_;
+  QComboBox* solid_;
+  Field* solid_field_;
+  QComboBox* family_;
+  Field* family_field_;
+  QLineEdit* sheet_;
+  Field* sheet_field_;
+  QLineEdit* finished_;
+  Field* finished_field_;
+  QLineEdit* from_;
+  Field* from_field_;
+  QCheckBox* grain_;
+  QSpinBox* colours_;
+  QComboBox* symmetry_;
+  QCheckBox* bands_;
+  QListWidget* papers_;
+  QSpinBox* evenings_;
+  QComboBox* shown_;
+  QPushButton* fold_;
+  QPushButton* save_;
+  QSlider* joined_;
+  QLabel* joined_text_;
+
+  UnitsAnswer answer_;
+  QTimer delay_;
+  bool seen_ = false;
+  Background<UnitsAnswer> working_; // the last member: it goes first
+};
+
+} // namespace uc::app

@@ -1,0 +1,104 @@
+#include "collapse/closing_programme.h"
+
+#include "base/index.h"
+
+#include <algorithm>
+#include <map>
+
+namespace uc {
+namespace {
+
+constexpr double seconds_for_a_crease = 4; // a planning figure of the house, not measured
+constexpr double damp_minutes = 2;
+constexpr double dry_minutes = 120;
+constexpr double clip_minutes = 30;
+
+/// The faces again from their triangles: what bounds one of them alone.
+std::vector<SpaceStates::Face> faces_of(const FoldMesh& mesh, const CreasePattern& pattern) {
+  std::map<std::pair<int, int>, int> edge_at;
+  for (int e = 0; e < static_cast<int>(pattern.edges.size()); ++e) {
+    const PatternEdge& edge = pattern.edges[at(e)];
+    edge_at[{std::min(edge.from, edge.to), std::max(edge.from, edge.to)}] = e;
+  }
+  std::map<int, std::map<int, int>> next; // per face, from each corner on its rim
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+    for (std::size_t i = 0; i < 3; ++i) {
+      const int a = mesh.triangles[t][i];
+      const int b = mesh.triangles[t][(i + 1) % 3];
+      if (edge_at.contains({std::min(a, b), std::max(a, b)})) next[mesh.face_of[t]][a] = b;
+    }
+  std::vector<SpaceStates::Face> out;
+  for (const auto& [face, after] : next) {
+    SpaceStates::Face f;
+    int v = after.begin()->first;
+    for (std::size_t i = 0; i < after.size(); ++i) {
+      const auto it = after.find(v);
+      if (it == after.end()) break;
+      const int e = edge_at.at({std::min(v, it->second), std::max(v, it->second)});
+      f.cycle.push_back(v);
+      f.edges.push_back(e);
+      f.sides.push_back(pattern.edges[at(e)].kind);
+      v = it->second;
+    }
+    out.push_back(std::move(f));
+  }
+  return out;
+}
+
+Move work(WorkWay way, double minutes, Caution caution) {
+  Move move;
+  move.effect = Work{way, minutes};
+  move.seconds = 60 * std::max(1.0, minutes);
+  move.caution = caution;
+  return move;
+}
+
+} // namespace
+
+std::vector<Move> setting_moves(const Stock& stock) {
+  const bool springs = stock.memory == CreaseMemory::weak;
+  const bool stiff = stock.stiffness == Stiffness::crisp || stock.stiffness == Stiffness::stiff;
+  if (stock.damp_shaping && (springs || stiff))
+    return {work(WorkWay::damp, damp_minutes, Caution::damp), work(WorkWay::clip, 1, Caution::small_parts),
+            work(WorkWay::wait, dry_minutes, Caution::none)};
+  if (springs || stiff)
+    return {work(WorkWay::clip, 1, Caution::small_parts), work(WorkWay::wait, clip_minutes, Caution::none)};
+  return {};
+}
+
+Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, const Stock& stock,
+                                    const Progress* progress) {
+  auto mesh = fold_mesh(pattern.healed, pattern.full_deg);
+  if (!mesh) return Error{mesh.error()};
+  auto stages = stages_in_order(*mesh, order, groups);
+  if (stages.empty()) return Error{"no crease is a mountain or a valley; direct them first"};
+  auto space = std::make_shared<SpaceStates>();
+  space->faces = faces_of(*mesh, pattern.healed.pattern);
+  Closing closing(*mesh, stages);
+  space->states.push_back(closing.state().vertices);
+  Programme out;
+  double before = 0;
+  for (std::size_t i = 0; i < stages.size(); ++i) {
+    if (!closing.go_to(stages[i].to, progress)) return Error{"the collapse was stopped"};
+    const CollapseState state = closing.state();
+    Collapse collapse;
+    collapse.from_percent = 100 * before;
+    collapse.to_percent = 100 * stages[i].to;
+    collapse.stage = static_cast<int>(i) + 1;
+    collapse.stages = static_cast<int>(stages.size());
+    collapse.creases = stages[i].creases;
+    collapse.state = static_cast<int>(space->states.size());
+    collapse.strain = state.max_strain;
+    space->states.push_back(state.vertices);
+    before = stages[i].to;
+    Move move;
+    move.seconds = seconds_for_a_crease * static_cast<double>(collapse.creases.size());
+    move.effect = std::move(collapse);
+    out.moves.push_back(std::move(move));
+  }
+  for (Move& move : setting_moves(stock)) out.moves.push_back(std::move(move));
+  out.space = std::move(space);
+  return out;
+}
+
+} // namespace uc

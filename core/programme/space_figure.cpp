@@ -1,0 +1,136 @@
+#include "programme/space_figure.h"
+
+#include <Eigen/Geometry>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <set>
+
+namespace uc {
+namespace {
+
+/// The last collapse up to and with this move; null when there is none.
+const Collapse* collapse_at(const Programme& programme, int index) {
+  const int last = std::min(index, static_cast<int>(programme.moves.size()) - 1);
+  for (int i = last; i >= 0; --i)
+    if (const auto* c = std::get_if<Collapse>(&programme.moves[static_cast<std::size_t>(i)].effect)) return c;
+  return nullptr;
+}
+
+const std::vector<Eigen::Vector3d>* state_of(const Programme& programme, const Collapse& collapse) {
+  if (!programme.space || collapse.state >= static_cast<int>(programme.space->states.size())) return nullptr;
+  return &programme.space->states[static_cast<std::size_t>(collapse.state)];
+}
+
+LineStyle style_of_side(EdgeKind kind) {
+  switch (kind) {
+  case EdgeKind::mountain:
+    return LineStyle::mountain;
+  case EdgeKind::valley:
+    return LineStyle::valley;
+  case EdgeKind::raw:
+  case EdgeKind::cut:
+    return LineStyle::raw_edge;
+  case EdgeKind::undirected:
+    return LineStyle::undirected;
+  case EdgeKind::unfolded:
+    break;
+  }
+  return LineStyle::unfolded;
+}
+
+/// How often each is among the creases a collapse drives.
+std::pair<int, int> mountains_and_valleys(const Programme& programme, const Collapse& collapse) {
+  const std::set<int> driven(collapse.creases.begin(), collapse.creases.end());
+  std::set<int> mountains;
+  std::set<int> valleys;
+  for (const auto& face : programme.space->faces)
+    for (std::size_t i = 0; i < face.edges.size(); ++i) {
+      if (!driven.contains(face.edges[i])) continue;
+      if (face.sides[i] == EdgeKind::mountain) mountains.insert(face.edges[i]);
+      if (face.sides[i] == EdgeKind::valley) valleys.insert(face.edges[i]);
+    }
+  return {static_cast<int>(mountains.size()), static_cast<int>(valleys.size())};
+}
+
+} // namespace
+
+bool shows_space(const Programme& programme, int index) {
+  if (!programme.space || index < 0) return false;
+  const Collapse* c = collapse_at(programme, index);
+  return c && state_of(programme, *c);
+}
+
+Figure space_figure(const Programme& programme, int index) {
+  Figure figure;
+  figure.to_scale = false;
+  const Collapse* collapse = collapse_at(programme, index);
+  const auto& vertices = *state_of(programme, *collapse);
+  const bool now =
+      index < static_cast<int>(programme.moves.size()) && programme.moves[static_cast<std::size_t>(index)].is<Collapse>();
+  const std::set<int> driven(collapse->creases.begin(), collapse->creases.end());
+  constexpr double degrees = std::numbers::pi / 180;
+  const Eigen::Matrix3d view = (Eigen::AngleAxisd(-50 * degrees, Eigen::Vector3d::UnitX()) *
+                                Eigen::AngleAxisd(-25 * degrees, Eigen::Vector3d::UnitZ()))
+                                   .toRotationMatrix();
+  std::vector<Eigen::Vector3d> seen;
+  for (const auto& v : vertices) seen.push_back(view * v);
+  std::vector<std::pair<double, const SpaceStates::Face*>> order;
+  for (const auto& face : programme.space->faces) {
+    double depth = 0;
+    for (const int v : face.cycle) depth += seen[static_cast<std::size_t>(v)].z() / static_cast<double>(face.cycle.size());
+    order.emplace_back(depth, &face);
+  }
+  std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+  std::vector<Point> all;
+  for (const auto& [depth, face] : order) {
+    FigurePatch patch;
+    for (std::size_t i = 0; i < face->cycle.size(); ++i) {
+      const auto& p = seen[static_cast<std::size_t>(face->cycle[i])];
+      patch.outline.emplace_back(p.x(), p.y());
+      patch.sides.push_back(now && driven.contains(face->edges[i]) ? LineStyle::fresh : style_of_side(face->sides[i]));
+    }
+    patch.coloured = signed_area(patch.outline) > 0;
+    all.insert(all.end(), patch.outline.begin(), patch.outline.end());
+    figure.patches.push_back(std::move(patch));
+  }
+  const Box box = bounding_box(all);
+  figure.outline = {box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}};
+  return figure;
+}
+
+std::string collapse_text(const Programme& programme, const Collapse& collapse, const TextStyle& style) {
+  if (!programme.space) return say(style, "Collapse along the creases.");
+  const auto [mountains, valleys] = mountains_and_valleys(programme, collapse);
+  return say(style, collapse.stages > 1
+                        ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
+                          "{valleys} valleys, little by little and all together, until it looks like this."
+                        : "Close all creases, {mountains} mountains and {valleys} valleys, little by little and all "
+                          "together, until it looks like this.",
+             {{"stage", std::to_string(collapse.stage)},
+              {"stages", std::to_string(collapse.stages)},
+              {"mountains", std::to_string(mountains)},
+              {"valleys", std::to_string(valleys)}});
+}
+
+std::string collapse_check(const Programme& programme, const Collapse& collapse, const TextStyle& style) {
+  const auto* vertices = state_of(programme, collapse);
+  if (!vertices || vertices->empty()) return {};
+  Eigen::Vector3d low = vertices->front();
+  Eigen::Vector3d high = low;
+  for (const auto& v : *vertices) {
+    low = low.cwiseMin(v);
+    high = high.cwiseMax(v);
+  }
+  const auto length = [&](double mm) { return format_length(Millimetres{mm}, style.unit); };
+  const std::string size =
+      say(style, "It measures about {width} x {depth} and stands {height} high.",
+          {{"width", length(high.x() - low.x())}, {"depth", length(high.y() - low.y())}, {"height", length(high.z() - low.z())}});
+  if (collapse.strain < 0.005) return size;
+  return size + " " +
+         say(style, "The paper is stretched by up to {strain} % here: go gently.",
+             {{"strain", format_number(100 * collapse.strain, 1)}});
+}
+
+} // namespace uc

@@ -1,0 +1,20 @@
+// The stages of a collapse as a programme shows them: the state to reach, drawn in space, and its words.
+#pragma once
+
+#include "programme/figure.h"
+#include "programme/phrase.h"
+
+#include <string>
+
+namespace uc {
+
+/// Whether a move, or what follows it, is drawn in space.
+bool shows_space(const Programme& programme, int index);
+/// The sheet as it is after the move, seen from above at a slant, the faces nearest to the eye drawn last; the creases
+/// that the move drives are marked.
+Figure space_figure(const Programme& programme, int index);
+
+std::string collapse_text(const Programme& programme, const Collapse& collapse, const TextStyle& style);
+std::string collapse_check(const Programme& programme, const Collapse& collapse, const TextStyle& style);
+
+} // namespace uc

@@ -1,0 +1,24 @@
+// A sheet in space at the stages of its collapse: where its vertices are after each, so that a programme can be drawn
+// without working the collapse out again.
+#pragma once
+
+#include "form/crease_pattern.h"
+
+#include <Eigen/Core>
+
+#include <string>
+#include <vector>
+
+namespace uc {
+
+struct SpaceStates {
+  struct Face {
+    std::vector<int> cycle;      // counter-clockwise on the flat sheet
+    std::vector<EdgeKind> sides; // from each corner to the next
+    std::vector<int> edges;      // of the pattern, the same way
+  };
+  std::vector<Face> faces;
+  std::vector<std::vector<Eigen::Vector3d>> states; // mm; the flat sheet first
+};
+
+} // namespace uc

@@ -1,0 +1,180 @@
+#include "unit/cutting.h"
+
+#include "base/index.h"
+#include "base/quantity.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace uc {
+namespace {
+
+constexpr double tolerance = 1e-9;
+
+int fits(double room, double size) { return std::max(0, static_cast<int>(std::floor(room / size + 1e-9))); }
+
+/// Rows of pieces from the bottom up, then rows of turned ones, in a room that begins at the origin.
+PieceLayout rows_of(const Point& piece, const Point& room, int rows, bool may_turn) {
+  PieceLayout out;
+  double low = 0;
+  const auto block = [&](const Point& size, int count, bool turned) {
+    const int across = fits(room.x(), size.x());
+    if (across == 0 || count == 0) return;
+    for (int r = 0; r < count; ++r) {
+      for (int c = 0; c < across; ++c) {
+        out.at_mm.emplace_back(c * size.x(), low + r * size.y());
+        out.turned.push_back(turned);
+      }
+      const double top = low + (r + 1) * size.y();
+      if (top < room.y() - tolerance) out.lines.push_back({{0, top}, {room.x(), top}});
+    }
+    for (int c = 1; c <= across; ++c)
+      if (c * size.x() < room.x() - tolerance)
+        out.lines.push_back({{c * size.x(), low}, {c * size.x(), low + count * size.y()}});
+    low += count * size.y();
+  };
+  block(piece, rows, false);
+  const Point turned{piece.y(), piece.x()};
+  if (may_turn) block(turned, fits(room.y() - low, turned.y()), true);
+  return out;
+}
+
+PieceLayout transposed(PieceLayout layout) {
+  for (Point& p : layout.at_mm) std::swap(p.x(), p.y());
+  for (char& t : layout.turned) t = !t;
+  for (Segment& s : layout.lines) {
+    std::swap(s.from.x(), s.from.y());
+    std::swap(s.to.x(), s.to.y());
+  }
+  return layout;
+}
+
+std::vector<std::vector<int>> by_colour(const UnitGraph& graph, const std::vector<int>& colour) {
+  std::vector<std::vector<int>> out;
+  for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) {
+    if (at(colour[at(u)]) >= out.size()) out.resize(at(colour[at(u)]) + 1);
+    out[at(colour[at(u)])].push_back(u);
+  }
+  return out;
+}
+
+int area_bound(const UnitGraph& graph, const std::vector<int>& units, const Point& sheet) {
+  double area = 0;
+  for (const int u : units) area += graph.units[at(u)].width_mm * graph.units[at(u)].height_mm;
+  return static_cast<int>(std::ceil(area / (sheet.x() * sheet.y()) - 1e-9));
+}
+
+} // namespace
+
+PieceLayout best_layout(const Point& piece, const Point& sheet, double margin, bool may_turn) {
+  const Point room = sheet - Point{2 * margin, 2 * margin};
+  PieceLayout best;
+  const auto consider = [&](PieceLayout layout) {
+    const bool more = layout.at_mm.size() > best.at_mm.size();
+    if (more || (layout.at_mm.size() == best.at_mm.size() && layout.lines.size() < best.lines.size()))
+      best = std::move(layout);
+  };
+  for (int rows = fits(room.y(), piece.y()); rows >= 0; --rows) consider(rows_of(piece, room, rows, may_turn));
+  if (may_turn) {
+    const Point other{room.y(), room.x()};
+    for (int rows = fits(other.y(), piece.y()); rows >= 0; --rows)
+      consider(transposed(rows_of(piece, other, rows, true)));
+  }
+  for (Point& p : best.at_mm) p += Point{margin, margin};
+  for (Segment& s : best.lines) s = {s.from + Point{margin, margin}, s.to + Point{margin, margin}};
+  if (margin > 0 && !best.at_mm.empty()) {
+    const Point low{margin, margin};
+    const Point high = sheet - low;
+    best.lines.insert(best.lines.begin(), {{{low.x(), 0}, {low.x(), sheet.y()}},
+                                           {{high.x(), 0}, {high.x(), sheet.y()}},
+                                           {{low.x(), low.y()}, {high.x(), low.y()}},
+                                           {{low.x(), high.y()}, {high.x(), high.y()}}});
+  }
+  return best;
+}
+
+Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& colour, const Point& sheet,
+                                double margin, bool may_turn) {
+  CutList out;
+  out.sheet_mm = sheet;
+  if (graph.units.empty()) return out;
+  const Point piece{graph.units[0].width_mm, graph.units[0].height_mm};
+  const PieceLayout layout = best_layout(piece, sheet, margin, may_turn);
+  const int per_sheet = static_cast<int>(layout.at_mm.size());
+  if (per_sheet == 0)
+    return Error{fmt::format("a piece of {} x {} mm does not fit on a sheet of {} x {} mm; take larger sheets, or "
+                             "smaller units",
+                             format_number(piece.x(), 1), format_number(piece.y(), 1), format_number(sheet.x(), 1),
+                             format_number(sheet.y(), 1))};
+  for (const auto& units : by_colour(graph, colour)) {
+    out.bound += area_bound(graph, units, sheet);
+    for (std::size_t i = 0; i < units.size(); ++i) {
+      const std::size_t place = i % at(per_sheet);
+      if (place == 0) {
+        ++out.sheets;
+        out.colours.push_back(colour[at(units[i])]);
+        out.lines.push_back(layout.lines);
+        out.cuts += static_cast<int>(layout.lines.size());
+      }
+      const Point size = layout.turned[place] ? Point{piece.y(), piece.x()} : piece;
+      out.pieces.push_back({out.sheets - 1, units[i], layout.at_mm[place], size});
+    }
+  }
+  return out;
+}
+
+Result<CutList> cut_from_strips(const UnitGraph& graph, const std::vector<int>& colour, const Point& sheet,
+                                double margin) {
+  CutList out;
+  out.sheet_mm = {std::max(sheet.x(), sheet.y()), std::min(sheet.x(), sheet.y())}; // strips run along the longer side
+  if (graph.units.empty()) return out;
+  const double width = graph.units[0].height_mm;
+  const double length = out.sheet_mm.x() - 2 * margin;
+  const int per_sheet = fits(out.sheet_mm.y() - 2 * margin, width);
+  const auto piece = [&](int u) { return graph.units[at(u)].width_mm; };
+  if (per_sheet == 0)
+    return Error{fmt::format("strips of {} mm are wider than the sheet, {} mm; take larger sheets",
+                             format_number(width, 2), format_number(out.sheet_mm.y(), 2))};
+  for (auto units : by_colour(graph, colour)) {
+    if (units.empty()) continue;
+    std::stable_sort(units.begin(), units.end(), [&](int a, int b) { return piece(a) > piece(b); });
+    if (piece(units[0]) > length + tolerance)
+      return Error{fmt::format("the longest piece is {} mm and the strip {} mm; take longer strips, or narrower ones",
+                               format_number(piece(units[0]), 2), format_number(length, 2))};
+    std::vector<double> used;
+    const int first = out.sheets;
+    for (const int u : units) {
+      std::size_t best = used.size();
+      for (std::size_t s = 0; s < used.size(); ++s)
+        if (used[s] + piece(u) <= length + tolerance && (best == used.size() || used[s] > used[best])) best = s;
+      if (best == used.size()) used.push_back(0);
+      const int on = first + static_cast<int>(best) / per_sheet;
+      const double low = margin + static_cast<double>(static_cast<int>(best) % per_sheet) * width;
+      out.pieces.push_back({on, u, {margin + used[best], low}, {piece(u), width}});
+      used[best] += piece(u);
+    }
+    out.sheets += (static_cast<int>(used.size()) + per_sheet - 1) / per_sheet;
+    out.bound += area_bound(graph, units, {length, per_sheet * width});
+    out.colours.resize(at(out.sheets), colour[at(units[0])]);
+    out.lines.resize(at(out.sheets));
+    for (std::size_t s = 0; s < used.size(); ++s) { // strips off the sheet first
+      const double top = margin + static_cast<double>(static_cast<int>(s) % per_sheet + 1) * width;
+      if (top < out.sheet_mm.y() - tolerance)
+        out.lines[at(first + static_cast<int>(s) / per_sheet)].push_back({{0, top}, {out.sheet_mm.x(), top}});
+    }
+  }
+  std::stable_sort(out.pieces.begin(), out.pieces.end(),
+                   [](const UnitCut& a, const UnitCut& b) { return a.sheet < b.sheet; });
+  for (const UnitCut& c : out.pieces) { // what ends with the strip needs no cut
+    const double right = c.at_mm.x() + c.size_mm.x();
+    if (right < out.sheet_mm.x() - tolerance)
+      out.lines[at(c.sheet)].push_back({{right, c.at_mm.y()}, {right, c.at_mm.y() + width}});
+  }
+  for (const auto& lines : out.lines) out.cuts += static_cast<int>(lines.size());
+  return out;
+}
+
+} // namespace uc

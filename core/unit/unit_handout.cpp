@@ -1,0 +1,97 @@
+#include "unit/unit_handout.h"
+
+#include "base/index.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace uc {
+namespace {
+
+Polygon rectangle(const Point& at, const Point& size) {
+  return {at, {at.x() + size.x(), at.y()}, at + size, {at.x(), at.y() + size.y()}};
+}
+
+std::string size_text(const Point& size, const TextStyle& style) {
+  return say(style, "{width} x {height}",
+             {{"width", format_length(Millimetres{size.x()}, style.unit)},
+              {"height", format_length(Millimetres{size.y()}, style.unit)}});
+}
+
+} // namespace
+
+Figure cut_figure(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette) {
+  Figure figure;
+  figure.to_scale = false;
+  const Point sheet = plan.cutting.sheet_mm;
+  const double gap = 0.08 * std::max(sheet.x(), sheet.y());
+  const Point step = sheet + Point{gap, gap};
+  const int across =
+      std::max(1, static_cast<int>(std::ceil(std::sqrt(1.6 * plan.cutting.sheets * step.y() / step.x()))));
+  const auto corner = [&](int s) { return Point{(s % across) * step.x(), -(s / across + 1) * step.y()}; };
+  std::vector<Point> all;
+  for (int s = 0; s < plan.cutting.sheets; ++s) {
+    FigurePatch patch;
+    patch.outline = rectangle(corner(s), sheet);
+    patch.coloured = false;
+    patch.sides.assign(4, LineStyle::raw_edge);
+    all.insert(all.end(), patch.outline.begin(), patch.outline.end());
+    figure.patches.push_back(std::move(patch));
+    for (const Segment& line : plan.cutting.lines[at(s)])
+      figure.lines.push_back({{line.from + corner(s), line.to + corner(s)}, LineStyle::cut});
+  }
+  const bool numbered = plan.cutting.pieces.size() <= 120;
+  for (const UnitCut& c : plan.cutting.pieces) {
+    FigurePatch patch;
+    patch.outline = rectangle(corner(c.sheet) + c.at_mm, c.size_mm);
+    patch.colour = palette[at(plan.colours.colour[at(c.unit)])].css;
+    patch.sides.assign(4, LineStyle::unfolded);
+    figure.patches.push_back(std::move(patch));
+    if (numbered)
+      figure.labels.push_back({corner(c.sheet) + c.at_mm + c.size_mm / 2, std::to_string(c.unit + 1), true, true});
+  }
+  if (all.empty()) all.emplace_back(0, 0);
+  const Box box = bounding_box(all);
+  figure.outline = rectangle(box.low, box.size());
+  return figure;
+}
+
+std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette, const TextStyle& style) {
+  std::vector<int> count(palette.size(), 0);
+  for (const int c : plan.cutting.colours) ++count[at(c)];
+  if (palette.size() == 1)
+    return say(style, "{count} sheets", {{"count", std::to_string(plan.cutting.sheets)}});
+  std::string out;
+  for (std::size_t c = 0; c < palette.size(); ++c)
+    out += (out.empty() ? "" : ", ") +
+           say(style, "{count} of {colour}", {{"count", std::to_string(count[c])}, {"colour", palette[c].name}});
+  return out;
+}
+
+std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style) {
+  std::vector<UnitDrawing> out;
+  const auto& palette = programme.units->colours;
+  std::string papers = say(style, "Take sheets of {size}: {papers}.",
+                           {{"size", size_text(plan.cutting.sheet_mm, style)},
+                            {"papers", papers_text(plan, palette, style)}});
+  if (plan.cutting.cuts > 0)
+    papers += " " + say(style, "Cut them as drawn, along rows first.");
+  out.push_back({cut_figure(plan, palette), papers,
+                 say(style, "There are {count} pieces.", {{"count", std::to_string(plan.graph.units.size())}}),
+                 plan.cutting.cuts > 0 ? caution_text(Caution::blade, style) : ""});
+  UnitDrawing unit;
+  const UnitSheet& piece = plan.sheet;
+  unit.figure.outline = rectangle({0, 0}, {piece.width_mm, piece.height_mm});
+  if (plan.family->units_per_sheet == 2) unit.figure.outline = rectangle({0, 0}, {piece.width_mm, piece.height_mm / 2});
+  unit.text = say(style, "Fold each unit alike.");
+  for (const std::string& sentence : plan.family->how) unit.text += " " + style.translate(sentence.c_str());
+  unit.check = plan.family->handed ? say(style, "All units have the same hand; a mirror image does not join.")
+                                   : say(style, "All units are alike.");
+  if (plan.family->glued) unit.caution = caution_text(Caution::glue, style);
+  out.push_back(std::move(unit));
+  out.push_back({move_figure(programme, static_cast<int>(programme.moves.size())),
+                 say(style, "The colours, with the number of each unit."), "", ""});
+  return out;
+}
+
+} // namespace uc

@@ -1,0 +1,24 @@
+// A solid of units on paper: what to take and cut, how a unit is folded, the colours on the flat map, and each joint in
+// order, as numbered drawings with their words.
+#pragma once
+
+#include "programme/figure.h"
+#include "programme/text.h"
+#include "unit/unit_plan.h"
+
+namespace uc {
+
+/// The sheets with their pieces, in rows, the pieces in their colours and numbered as the units.
+Figure cut_figure(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette);
+
+struct UnitDrawing {
+  Figure figure;
+  std::string text, check, caution;
+};
+/// Papers and cuts, the unit, the colours; what comes before the joints.
+std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style);
+
+/// "10 of sand, 10 of night": sheets of each colour.
+std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette, const TextStyle& style);
+
+} // namespace uc

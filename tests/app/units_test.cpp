@@ -1,0 +1,196 @@
+// Units in the running window: planned, coloured by hand, cut, folded and joined as a run, saved, undone.
+#include "runner.h"
+#include "window.h"
+
+#include "programme/unit_figure.h"
+#include "record/run_log.h"
+#include "stages/units/units_stage.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+#include <QSlider>
+#include <QStackedWidget>
+#include <QUndoStack>
+#include <QtTest>
+
+using namespace uc;
+using namespace uc::app;
+using uc::testing::Window;
+
+class UnitsTest : public QObject {
+  Q_OBJECT
+
+  static UnitsStage* stage(Window& w) { return static_cast<UnitsStage*>(w.window->stage("units")); }
+  static void wait(Window& w) { QTRY_VERIFY_WITH_TIMEOUT(!stage(w)->busy(), 60000); }
+  static void choose(Window& w, const char* box, const QString& text) {
+    auto* combo = w.find<QComboBox>(box);
+    const int i = combo->findText(text);
+    QVERIFY2(i >= 0, qPrintable(text));
+    combo->setCurrentIndex(i);
+    emit combo->activated(i);
+    wait(w);
+  }
+
+private slots:
+  void a_solid_is_planned_and_undone() {
+    Window w;
+    w.go_to("units");
+    wait(w);
+    QCOMPARE(stage(w)->fact(), QString("30 pieces"));
+    QVERIFY(w.ledger().contains("12, 30, 20"));
+    choose(w, "units-solid", "octahedron");
+    QCOMPARE(w.project().units.solid, std::string("octahedron"));
+    QCOMPARE(stage(w)->fact(), QString("12 pieces"));
+    w.type("units-sheet", "90mm");
+    wait(w);
+    QCOMPARE(stage(w)->answer().plan->edge_mm, 45.0);
+    w.type("units-finished", "20 cm");
+    wait(w);
+    QVERIFY(std::abs(stage(w)->answer().plan->diameter_mm - 200) < 1e-9);
+    w.type("units-sheet", "90");
+    wait(w);
+    QCOMPARE(w.project().units.finished_mm, 0.0);
+    QCOMPARE(stage(w)->answer().plan->edge_mm, 45.0);
+    while (w.workspace->document.undo_stack().canUndo()) w.workspace->document.undo_stack().undo();
+    wait(w);
+    QVERIFY(w.project().units == UnitJob{});
+    QCOMPARE(stage(w)->fact(), QString("30 pieces"));
+  }
+
+  void what_cannot_be_says_why() {
+    Window w;
+    w.go_to("units");
+    choose(w, "units-solid", "dodecahedron");
+    QVERIFY2(w.ledger().contains("5 x 90 degrees are more than 360"), qPrintable(w.ledger()));
+    QCOMPARE(stage(w)->fact(), QString("not so"));
+    QVERIFY(!w.find<QPushButton>("units-fold")->isEnabled());
+    QVERIFY(stage(w)->save(w.dir.filePath("x.obj")).contains("nothing to save"));
+    auto* solid = w.find<QComboBox>("units-solid");
+    solid->setEditText("kis(dodecahedron");
+    emit solid->lineEdit()->editingFinished();
+    wait(w);
+    QVERIFY2(w.ledger().contains("kis"), qPrintable(w.ledger()));
+    solid->setEditText("icosahedron");
+    emit solid->lineEdit()->editingFinished();
+    wait(w);
+    w.find<QSpinBox>("units-colours")->setValue(2);
+    wait(w);
+    QVERIFY2(w.ledger().contains("3 are the fewest"), qPrintable(w.ledger()));
+    w.find<QSpinBox>("units-colours")->setValue(3);
+    const UnitJob before = w.project().units;
+    w.type("units-sheet", "75x100mm");
+    QVERIFY(w.project().units == before);
+    w.type("units-finished", "200 km");
+    QVERIFY(w.project().units == before);
+  }
+
+  void colours_are_put_by_hand() {
+    Window w;
+    w.go_to("units");
+    wait(w);
+    stage(w)->set_shown(UnitsStage::Shown::map);
+    auto* papers = w.find<QListWidget>("units-papers");
+    QCOMPARE(papers->count(), 3);
+    papers->setCurrentRow(2);
+    const auto before = stage(w)->answer().plan->colours.colour;
+    std::size_t unit = 0;
+    while (before[unit] == 2) ++unit;
+    // The middle of its place on the map is clicked.
+    Point middle = Point::Zero();
+    stage(w)->set_joined(static_cast<int>(before.size()));
+    for (const auto& l : stage(w)->map()->figure().labels)
+      if (l.text == std::to_string(unit + 1)) middle = l.at;
+    const QPointF at = stage(w)->map()->place(middle);
+    QTest::mouseClick(stage(w)->map(), Qt::LeftButton, {}, at.toPoint());
+    wait(w);
+    QCOMPARE(stage(w)->answer().plan->colours.colour[unit], 2);
+    QVERIFY2(w.ledger().contains("one colour on both sides"), qPrintable(w.ledger()));
+    papers->item(2)->setText("dusk");
+    QCOMPARE(w.project().units.palette[2].name, std::string("dusk"));
+    QVERIFY(w.ledger().contains("dusk"));
+    w.find<QPushButton>("units-another")->click();
+    wait(w);
+    QVERIFY(w.project().units.by_hand.empty());
+    QVERIFY(stage(w)->answer().plan->alike.empty());
+    w.find<QPushButton>("units-shelf")->click();
+    QVERIFY(!w.project().units.palette.empty());
+  }
+
+  void every_view_is_drawn_and_saved() {
+    Window w;
+    w.go_to("units");
+    choose(w, "units-family", "Strips with clips");
+    choose(w, "units-solid", "cube");
+    QCOMPARE(w.project().units.sheet, std::string("strip:297x20mm"));
+    for (const auto shown : {UnitsStage::Shown::cuts, UnitsStage::Shown::map, UnitsStage::Shown::solid}) {
+      stage(w)->set_shown(shown);
+      auto* view = stage(w)->views().front();
+      const QImage all = view->snapshot();
+      stage(w)->set_joined(4);
+      QVERIFY(shown == UnitsStage::Shown::cuts || view->snapshot() != all);
+      stage(w)->set_joined(18);
+    }
+    stage(w)->set_shown(UnitsStage::Shown::families);
+    QVERIFY(stage(w)->plot()->count() >= 2);
+    for (const char* name : {"cube.obj", "cube.stl", "cube.glb", "cube.png"}) {
+      QCOMPARE(stage(w)->save(w.dir.filePath(name)), QString());
+      QVERIFY(QFileInfo(w.dir.filePath(name)).size() > 500);
+    }
+    QVERIFY(stage(w)->save(w.dir.filePath("cube.txt")).contains(".obj"));
+    w.type("units-from", "a4");
+    wait(w);
+    QVERIFY(stage(w)->answer().plan->cutting.sheets >= stage(w)->answer().plan->cutting.bound);
+    QVERIFY(w.ledger().contains("left over"));
+  }
+
+  void units_are_folded_joined_and_learned_from() {
+    Window w;
+    w.go_to("units");
+    choose(w, "units-solid", "tetrahedron");
+    w.press("units-fold");
+    QCOMPARE(w.stage(), QString("fold"));
+    QTRY_VERIFY(!w.workspace->document.planning());
+    QCOMPARE(w.project().programme.moves.size(), std::size_t{12});
+    QVERIFY(w.fold()->sentence().contains("Fold unit 1"));
+    w.key(Qt::Key_Space);
+    QVERIFY(w.fold()->session().active());
+    for (int i = 0; i < 6; ++i) w.key(Qt::Key_Space);
+    QVERIFY2(w.fold()->sentence().contains("Lay unit"), qPrintable(w.fold()->sentence()));
+    const Figure joining = w.fold()->paper()->figure();
+    QVERIFY(!joining.to_scale && joining.patches.size() == 1);
+    // Interrupted here, and gone on with.
+    w.reopen();
+    w.go_to("fold");
+    QTRY_VERIFY(w.fold()->session().active());
+    QCOMPARE(w.fold()->session().next_move(), 6);
+    for (int i = 0; i < 12 && !w.fold()->session().all_done(); ++i) w.key(Qt::Key_Space);
+    QVERIFY2(w.fold()->session().all_done(), qPrintable(QString::number(w.fold()->session().next_move())));
+    QCOMPARE(w.fold()->session().end(RunStatus::finished), QString());
+    const auto runs = w.workspace->log()->list();
+    QVERIFY(runs && !runs->empty());
+    QCOMPARE(runs->front().kind, std::string("units"));
+    QCOMPARE(runs->front().size, 6);
+    w.go_to("units");
+    wait(w);
+    QVERIFY2(w.ledger().contains("units you have folded"), qPrintable(w.ledger()));
+  }
+
+  void the_sheet_has_its_own_moves_again() {
+    Window w;
+    w.go_to("units");
+    wait(w);
+    const std::size_t own = w.project().programme.moves.size();
+    w.press("units-fold");
+    QTRY_VERIFY(!w.workspace->document.planning());
+    QCOMPARE(w.project().programme.moves.size(), std::size_t{60});
+    w.go_to("units");
+    w.press("units-fold");
+    QTRY_VERIFY(!w.workspace->document.planning());
+    QCOMPARE(w.project().programme.moves.size(), own);
+    QVERIFY(!w.project().programme.units);
+  }
+};
+
+UC_TEST(UnitsTest)
+#include "units_test.moc"
