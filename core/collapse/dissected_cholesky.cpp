@@ -103,7 +103,8 @@ int DissectedCholesky::State::dissect(std::vector<int> vertices, const std::vect
   // Those of the lower half that are tied to the upper one stand between both.
   constexpr int lower_side = -2;
   constexpr int upper_side = -3;
-  for (auto it = vertices.begin(); it != vertices.end(); ++it) front_of[at(*it)] = it < middle ? lower_side : upper_side;
+  for (auto it = vertices.begin(); it != vertices.end(); ++it)
+    front_of[at(*it)] = it < middle ? lower_side : upper_side;
   std::vector<int> lower;
   std::vector<int> between;
   for (auto it = vertices.begin(); it != middle; ++it) {
@@ -129,7 +130,8 @@ void DissectedCholesky::State::tie() {
   for (int here = 0; here < static_cast<int>(fronts.size()); ++here) {
     Front& f = fronts[at(here)];
     const auto later = [&](int v) { return front_of[at(v)] > here; };
-    for (const int v : f.own) std::copy_if(beside[at(v)].begin(), beside[at(v)].end(), std::back_inserter(f.rim), later);
+    for (const int v : f.own)
+      std::copy_if(beside[at(v)].begin(), beside[at(v)].end(), std::back_inserter(f.rim), later);
     for (const int c : f.children)
       std::copy_if(fronts[at(c)].rim.begin(), fronts[at(c)].rim.end(), std::back_inserter(f.rim), later);
     std::sort(f.rim.begin(), f.rim.end(), earlier);
@@ -231,23 +233,23 @@ bool DissectedCholesky::factorize(const double* values) {
 }
 
 bool DissectedCholesky::State::work_out(Front& f, const double* values) {
-    const Eigen::Index own = 3 * static_cast<Eigen::Index>(f.own.size());
-    const Eigen::Index size = own + 3 * static_cast<Eigen::Index>(f.rim.size());
-    f.matrix.setZero(size, size);
-    for (const auto& [k, where] : f.entries) f.matrix.data()[where] += values[k];
-    for (std::size_t c = 0; c < f.children.size(); ++c) {
-      const Front& child = fronts[at(f.children[c])];
-      const std::vector<int>& rows = f.child_rows[c];
-      const Eigen::Index from = 3 * static_cast<Eigen::Index>(child.own.size());
-      // Ranks ascend in both, so the lower half goes to the lower half.
-      for (std::size_t j = 0; j < 3 * rows.size(); ++j) {
-        const double* rest = &child.matrix(from, from + static_cast<Eigen::Index>(j));
-        double* column = &f.matrix(0, 3 * rows[j / 3] + static_cast<Eigen::Index>(j % 3));
-        for (std::size_t i = j / 3; i < rows.size(); ++i)
-          for (std::size_t k = 0; k < 3; ++k) column[3 * at(rows[i]) + k] += rest[3 * i + k];
-      }
+  const Eigen::Index own = 3 * static_cast<Eigen::Index>(f.own.size());
+  const Eigen::Index size = own + 3 * static_cast<Eigen::Index>(f.rim.size());
+  f.matrix.setZero(size, size);
+  for (const auto& [k, where] : f.entries) f.matrix.data()[where] += values[k];
+  for (std::size_t c = 0; c < f.children.size(); ++c) {
+    const Front& child = fronts[at(f.children[c])];
+    const std::vector<int>& rows = f.child_rows[c];
+    const Eigen::Index from = 3 * static_cast<Eigen::Index>(child.own.size());
+    // Ranks ascend in both, so the lower half goes to the lower half.
+    for (std::size_t j = 0; j < 3 * rows.size(); ++j) {
+      const double* rest = &child.matrix(from, from + static_cast<Eigen::Index>(j));
+      double* column = &f.matrix(0, 3 * rows[j / 3] + static_cast<Eigen::Index>(j % 3));
+      for (std::size_t i = j / 3; i < rows.size(); ++i)
+        for (std::size_t k = 0; k < 3; ++k) column[3 * at(rows[i]) + k] += rest[3 * i + k];
     }
-    return eliminate(f.matrix, own);
+  }
+  return eliminate(f.matrix, own);
 }
 
 Eigen::VectorXd DissectedCholesky::solve(const Eigen::VectorXd& right) const {

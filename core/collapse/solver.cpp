@@ -207,11 +207,12 @@ double FoldSolver::step() {
   State& s = *state_;
   Eigen::VectorXd force;
   s.assemble(force);
-  const std::vector<double> values(s.matrix.valuePtr(), s.matrix.valuePtr() + s.matrix.nonZeros());
+  std::vector<double> own; // the diagonal without damping
+  own.reserve(s.diagonal.size());
+  for (const int d : s.diagonal) own.push_back(s.matrix.valuePtr()[d]);
   const double before = s.energy_at(s.x);
   for (int attempt = 0; attempt < 12; ++attempt) {
-    std::copy(values.begin(), values.end(), s.matrix.valuePtr());
-    for (const int d : s.diagonal) s.matrix.valuePtr()[d] += s.damping;
+    for (std::size_t i = 0; i < own.size(); ++i) s.matrix.valuePtr()[s.diagonal[i]] = own[i] + s.damping;
     ++s.steps;
     if (s.factor->factorize(s.matrix.valuePtr())) {
       const Eigen::VectorXd move = s.factor->solve(force);
@@ -220,15 +221,17 @@ double FoldSolver::step() {
       double most = 0;
       for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm() / s.reach);
       if (std::isfinite(most)) {
-        const double scale = most > 0.3 ? 0.3 / most : 1;
-        std::vector<Vector> tried = s.x;
-        for (std::size_t v = 0; v < tried.size(); ++v)
-          tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
-        const double after = s.energy_at(tried);
-        if (std::isfinite(after) && after <= before) {
+        double scale = most > 0.3 ? 0.3 / most : 1;
+        // A shorter step costs little; another factor costs much.
+        for (int shorter = 0; shorter < 3; ++shorter, scale /= 3) {
+          std::vector<Vector> tried = s.x;
+          for (std::size_t v = 0; v < tried.size(); ++v)
+            tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
+          const double after = s.energy_at(tried);
+          if (!std::isfinite(after) || after > before) continue;
           s.x = std::move(tried);
           s.follow();
-          s.damping = std::max(1e-9, s.damping / 8);
+          s.damping = shorter == 0 ? std::max(1e-9, s.damping / 8) : s.damping;
           return scale * most;
         }
       }

@@ -43,7 +43,8 @@ SpaceStates space_states_from(const JsonReader& r) {
   for (const JsonReader& f : r.at("faces").list()) {
     SpaceStates::Face face;
     for (const JsonReader& v : f.at("cycle").list(3)) face.cycle.push_back(static_cast<int>(v.whole(0, vertices - 1)));
-    for (const JsonReader& e : f.at("edges").list(face.cycle.size(), face.cycle.size())) face.edges.push_back(e.index());
+    for (const JsonReader& e : f.at("edges").list(face.cycle.size(), face.cycle.size()))
+      face.edges.push_back(e.index());
     for (const JsonReader& k : f.at("sides").list(face.cycle.size(), face.cycle.size()))
       face.sides.push_back(k.word<EdgeKind>());
     out.faces.push_back(std::move(face));
@@ -66,7 +67,8 @@ Collapse collapse_from(const JsonReader& m) {
 void check_space(const JsonReader& at, const Move& move, const SpaceStates* states) {
   const auto* collapse = std::get_if<Collapse>(&move.effect);
   if (collapse && states && collapse->state >= static_cast<int>(states->states.size()))
-    at.at("state").fail(fmt::format("{}: there are {} states, numbered from 0", collapse->state, states->states.size()));
+    at.at("state").fail(
+        fmt::format("{}: there are {} states, numbered from 0", collapse->state, states->states.size()));
 }
 
 } // namespace uc

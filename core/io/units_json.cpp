@@ -51,8 +51,7 @@ UnitMap unit_map_from(const JsonReader& r) {
     place.colour = static_cast<int>(p.at("colour").whole(0, static_cast<int>(map.colours.size()) - 1));
     for (const JsonReader& v : p.at("outline").list(3, 1000)) {
       const auto xy = v.list(2, 2);
-      place.outline.push_back(
-          {xy[0].number(-most_file_mm, most_file_mm), xy[1].number(-most_file_mm, most_file_mm)});
+      place.outline.push_back({xy[0].number(-most_file_mm, most_file_mm), xy[1].number(-most_file_mm, most_file_mm)});
     }
     map.units.push_back(std::move(place));
   }
@@ -62,8 +61,7 @@ UnitMap unit_map_from(const JsonReader& r) {
 Join join_from(const JsonReader& m) {
   Join join;
   join.unit = static_cast<int>(m.whole("unit", 0, most_units, 0));
-  for (const JsonReader& p : m.list_at("to"))
-    join.to.push_back({p.at("unit").index(), p.word("tab", TabWay::any)});
+  for (const JsonReader& p : m.list_at("to")) join.to.push_back({p.at("unit").index(), p.word("tab", TabWay::any)});
   for (const JsonReader& n : m.list_at("closes")) join.closes.push_back(static_cast<int>(n.whole(1, most_units)));
   join.rings_closed = m.whole("rings_closed", 0, 1'000'000, 0);
   return join;
@@ -98,7 +96,7 @@ std::vector<double> unit_times(const RunDetail& run) {
 }
 
 Json json_of(const UnitJob& job) {
-  Json j = {{"solid", job.solid},     {"family", job.family}, {"sheet", job.sheet},  {"finished_mm", job.finished_mm},
+  Json j = {{"solid", job.solid},     {"family", job.family},   {"sheet", job.sheet},  {"finished_mm", job.finished_mm},
             {"colours", job.colours}, {"variant", job.variant}, {"folded", job.folded}};
   if (job.symmetry) j["symmetry"] = *job.symmetry;
   if (job.bands) j["bands"] = true;
@@ -127,7 +125,8 @@ UnitJob unit_job_from(const JsonReader& r) {
   job.variant = r.whole("variant", 0, 999, 0);
   job.folded = r.flag("folded", false);
   if (const auto palette = r.find("palette")) job.palette = colours_from(*palette);
-  for (const JsonReader& c : r.list_at("by_hand")) job.by_hand.push_back(static_cast<int>(c.whole(-1, most_colours - 1)));
+  for (const JsonReader& c : r.list_at("by_hand"))
+    job.by_hand.push_back(static_cast<int>(c.whole(-1, most_colours - 1)));
   return job;
 }
 

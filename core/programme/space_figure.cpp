@@ -67,8 +67,8 @@ Figure space_figure(const Programme& programme, int index) {
   figure.to_scale = false;
   const Collapse* collapse = collapse_at(programme, index);
   const auto& vertices = *state_of(programme, *collapse);
-  const bool now =
-      index < static_cast<int>(programme.moves.size()) && programme.moves[static_cast<std::size_t>(index)].is<Collapse>();
+  const bool now = index < static_cast<int>(programme.moves.size()) &&
+                   programme.moves[static_cast<std::size_t>(index)].is<Collapse>();
   const std::set<int> driven(collapse->creases.begin(), collapse->creases.end());
   constexpr double degrees = std::numbers::pi / 180;
   const Eigen::Matrix3d view = (Eigen::AngleAxisd(-50 * degrees, Eigen::Vector3d::UnitX()) *
@@ -79,7 +79,8 @@ Figure space_figure(const Programme& programme, int index) {
   std::vector<std::pair<double, const SpaceStates::Face*>> order;
   for (const auto& face : programme.space->faces) {
     double depth = 0;
-    for (const int v : face.cycle) depth += seen[static_cast<std::size_t>(v)].z() / static_cast<double>(face.cycle.size());
+    for (const int v : face.cycle)
+      depth += seen[static_cast<std::size_t>(v)].z() / static_cast<double>(face.cycle.size());
     order.emplace_back(depth, &face);
   }
   std::stable_sort(order.begin(), order.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
@@ -103,11 +104,12 @@ Figure space_figure(const Programme& programme, int index) {
 std::string collapse_text(const Programme& programme, const Collapse& collapse, const TextStyle& style) {
   if (!programme.space) return say(style, "Collapse along the creases.");
   const auto [mountains, valleys] = mountains_and_valleys(programme, collapse);
-  return say(style, collapse.stages > 1
-                        ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
-                          "{valleys} valleys, little by little and all together, until it looks like this."
-                        : "Close all creases, {mountains} mountains and {valleys} valleys, little by little and all "
-                          "together, until it looks like this.",
+  return say(style,
+             collapse.stages > 1
+                 ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
+                   "{valleys} valleys, little by little and all together, until it looks like this."
+                 : "Close all creases, {mountains} mountains and {valleys} valleys, little by little and all "
+                   "together, until it looks like this.",
              {{"stage", std::to_string(collapse.stage)},
               {"stages", std::to_string(collapse.stages)},
               {"mountains", std::to_string(mountains)},
@@ -124,9 +126,10 @@ std::string collapse_check(const Programme& programme, const Collapse& collapse,
     high = high.cwiseMax(v);
   }
   const auto length = [&](double mm) { return format_length(Millimetres{mm}, style.unit); };
-  const std::string size =
-      say(style, "It measures about {width} x {depth} and stands {height} high.",
-          {{"width", length(high.x() - low.x())}, {"depth", length(high.y() - low.y())}, {"height", length(high.z() - low.z())}});
+  const std::string size = say(style, "It measures about {width} x {depth} and stands {height} high.",
+                               {{"width", length(high.x() - low.x())},
+                                {"depth", length(high.y() - low.y())},
+                                {"height", length(high.z() - low.z())}});
   if (collapse.strain < 0.005) return size;
   return size + " " +
          say(style, "The paper is stretched by up to {strain} % here: go gently.",

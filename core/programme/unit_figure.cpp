@@ -14,8 +14,7 @@ const Move* move_at(const Programme& programme, int index) {
 /// "unit 7 (pine)"; the colour is told where there are several.
 std::string unit_name(const Programme& programme, int unit, const TextStyle& style) {
   const std::string number = std::to_string(unit + 1);
-  if (!programme.units || programme.units->colours.size() < 2)
-    return say(style, "unit {number}", {{"number", number}});
+  if (!programme.units || programme.units->colours.size() < 2) return say(style, "unit {number}", {{"number", number}});
   const UnitMap& map = *programme.units;
   const auto colour = static_cast<std::size_t>(map.units[static_cast<std::size_t>(unit)].colour);
   return say(style, "unit {number} ({colour})", {{"number", number}, {"colour", map.colours[colour].name}});
@@ -85,8 +84,7 @@ Figure unit_figure(const Programme& programme, int index, const std::vector<int>
     Point middle = Point::Zero();
     for (const Point& p : place.outline) middle += p / static_cast<double>(n);
     const bool all_named = !move && map.units.size() <= 400;
-    if (own || meets || all_named)
-      figure.labels.push_back({middle, std::to_string(u + 1), true, all_named});
+    if (own || meets || all_named) figure.labels.push_back({middle, std::to_string(u + 1), true, all_named});
   }
   figure.to_scale = false;
   const Box box = bounding_box(all);
@@ -115,8 +113,7 @@ std::string join_text(const Programme& programme, const Join& join, const TextSt
   const auto any = partners(programme, join, TabWay::any, style);
   std::vector<std::string> sentences;
   if (!any.empty())
-    sentences.push_back(
-        say(style, "Join {unit} to {others}.", {{"unit", unit}, {"others", listed(any, style)}}));
+    sentences.push_back(say(style, "Join {unit} to {others}.", {{"unit", unit}, {"others", listed(any, style)}}));
   else
     sentences.push_back(say(style, "Take {unit}.", {{"unit", unit}}));
   if (!out.empty()) sentences.push_back(say(style, "Its tab goes into {others}.", {{"others", listed(out, style)}}));

@@ -159,13 +159,12 @@ Result<Ties> band_ties(const Polyhedron& solid, const UnitGraph& graph) {
     const auto& ring = around[at(v)];
     const std::size_t half = ring.size() / 2;
     if (ring.size() % 2 == 1)
-      return Error{fmt::format("{} edges meet at a corner, so no band runs straight on there; take a solid with an even "
-                               "number at each corner, such as cuboctahedron or icosidodecahedron",
-                               ring.size())};
+      return Error{
+          fmt::format("{} edges meet at a corner, so no band runs straight on there; take a solid with an even "
+                      "number at each corner, such as cuboctahedron or icosidodecahedron",
+                      ring.size())};
     for (std::size_t i = 0; i < half; ++i) {
-      const auto unit = [&](std::size_t k) {
-        return unit_on.at({std::min(v, ring[k]), std::max(v, ring[k])});
-      };
+      const auto unit = [&](std::size_t k) { return unit_on.at({std::min(v, ring[k]), std::max(v, ring[k])}); };
       out.push_back({unit(i), unit(i + half)});
     }
   }

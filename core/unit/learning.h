@@ -9,9 +9,9 @@ namespace uc {
 
 struct Learning {
   double first_seconds = 0;
-  double rate = 0;       // b; 0: no faster
-  double spread = 0;     // standard deviation of ln t about the curve
-  int units = 0;         // it is fitted to
+  double rate = 0;   // b; 0: no faster
+  double spread = 0; // standard deviation of ln t about the curve
+  int units = 0;     // it is fitted to
 
   [[nodiscard]] double seconds(int n) const;
   /// Of units from + 1 to from + count, with the standard deviation of their sum.

@@ -59,8 +59,7 @@ Figure cut_figure(const UnitPlan& plan, const std::vector<UnitMap::Colour>& pale
 std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette, const TextStyle& style) {
   std::vector<int> count(palette.size(), 0);
   for (const int c : plan.cutting.colours) ++count[at(c)];
-  if (palette.size() == 1)
-    return say(style, "{count} sheets", {{"count", std::to_string(plan.cutting.sheets)}});
+  if (palette.size() == 1) return say(style, "{count} sheets", {{"count", std::to_string(plan.cutting.sheets)}});
   std::string out;
   for (std::size_t c = 0; c < palette.size(); ++c)
     out += (out.empty() ? "" : ", ") +
@@ -71,11 +70,10 @@ std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>
 std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style) {
   std::vector<UnitDrawing> out;
   const auto& palette = programme.units->colours;
-  std::string papers = say(style, "Take sheets of {size}: {papers}.",
-                           {{"size", size_text(plan.cutting.sheet_mm, style)},
-                            {"papers", papers_text(plan, palette, style)}});
-  if (plan.cutting.cuts > 0)
-    papers += " " + say(style, "Cut them as drawn, along rows first.");
+  std::string papers =
+      say(style, "Take sheets of {size}: {papers}.",
+          {{"size", size_text(plan.cutting.sheet_mm, style)}, {"papers", papers_text(plan, palette, style)}});
+  if (plan.cutting.cuts > 0) papers += " " + say(style, "Cut them as drawn, along rows first.");
   out.push_back({cut_figure(plan, palette), papers,
                  say(style, "There are {count} pieces.", {{"count", std::to_string(plan.graph.units.size())}}),
                  plan.cutting.cuts > 0 ? caution_text(Caution::blade, style) : ""});

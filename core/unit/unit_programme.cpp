@@ -31,11 +31,11 @@ Join join_of(const UnitPlan& plan, std::size_t step, const std::vector<char>& jo
 
 const std::vector<UnitMap::Colour>& usual_palette() {
   static const std::vector<UnitMap::Colour> all = {
-      {"amber", "#E0A000"},  {"river", "#2F6FD0"}, {"snow", "#F0F0F0"},  {"coal", "#3A3A3A"},  {"lilac", "#B9A3D6"},
-      {"moss", "#5B6B1F"},   {"peach", "#F6A97A"}, {"night", "#1F3A6E"}, {"brick", "#C2542D"}, {"mint", "#7CC7B2"},
-      {"plum", "#6E2F6B"},   {"sky", "#8FB9E8"},   {"rose", "#F2B8C0"},  {"copper", "#9A5B2E"}, {"sea", "#1E7F8C"},
-      {"lemon", "#F5E663"},  {"wine", "#7D1D33"},  {"leaf", "#4F9E4B"},  {"steel", "#6C7F91"}, {"coral", "#E5736B"},
-      {"teal", "#0E5A5A"},   {"straw", "#D8CFA0"}, {"lime", "#B5CF4A"},  {"violet", "#4A3A9E"}};
+      {"amber", "#E0A000"}, {"river", "#2F6FD0"}, {"snow", "#F0F0F0"},  {"coal", "#3A3A3A"},   {"lilac", "#B9A3D6"},
+      {"moss", "#5B6B1F"},  {"peach", "#F6A97A"}, {"night", "#1F3A6E"}, {"brick", "#C2542D"},  {"mint", "#7CC7B2"},
+      {"plum", "#6E2F6B"},  {"sky", "#8FB9E8"},   {"rose", "#F2B8C0"},  {"copper", "#9A5B2E"}, {"sea", "#1E7F8C"},
+      {"lemon", "#F5E663"}, {"wine", "#7D1D33"},  {"leaf", "#4F9E4B"},  {"steel", "#6C7F91"},  {"coral", "#E5736B"},
+      {"teal", "#0E5A5A"},  {"straw", "#D8CFA0"}, {"lime", "#B5CF4A"},  {"violet", "#4A3A9E"}};
   return all;
 }
 

@@ -2,7 +2,6 @@
 
 #include "base/index.h"
 
-
 namespace uc {
 namespace {
 

@@ -172,7 +172,21 @@ private slots:
     p.sheet = std::move(parse_sheet("square:75mm")).value();
     p.sheet_name = "square:75mm";
     p.stock = generic_stocks().front();
-    p.units = {"cuboctahedron", "half-square-star", "square:90mm", 0, 4, {}, true, "a4", 5, true, 3, 1, {{"dusk", "#203040"}}, {-1, 1}, true};
+    p.units = {"cuboctahedron",
+               "half-square-star",
+               "square:90mm",
+               0,
+               4,
+               {},
+               true,
+               "a4",
+               5,
+               true,
+               3,
+               1,
+               {{"dusk", "#203040"}},
+               {-1, 1},
+               true};
     const auto division = division_of(p);
     QVERIFY(bool(division));
     p.programme = planned_programme(p, *division);
@@ -181,18 +195,29 @@ private slots:
     QVERIFY2(bool(back), back ? "" : back.error().c_str());
     QVERIFY(back->units == p.units);
     QCOMPARE(json_of(back->programme).dump(), json_of(p.programme).dump());
-    QCOMPARE(QString::fromStdString(move_text(back->programme, 40)), QString::fromStdString(move_text(p.programme, 40)));
+    QCOMPARE(QString::fromStdString(move_text(back->programme, 40)),
+             QString::fromStdString(move_text(p.programme, 40)));
   }
 
   void bad_units_are_refused_data() {
     QTest::addColumn<QString>("key");
     QTest::addColumn<QString>("value");
     QTest::addColumn<QString>("wrong");
-    QTest::newRow("colours") << "colours" << "0" << "units.colours: 0 cannot be used";
-    QTest::newRow("variant") << "variant" << "-3" << "units.variant";
-    QTest::newRow("palette") << "palette" << R"([{"name":"x","css":"red"}])" << "units.palette[0].css: must be a colour";
-    QTest::newRow("solid") << "solid" << "7" << "units.solid";
-    QTest::newRow("hand") << "by_hand" << "[99]" << "units.by_hand[0]";
+    QTest::newRow("colours") << "colours"
+                             << "0"
+                             << "units.colours: 0 cannot be used";
+    QTest::newRow("variant") << "variant"
+                             << "-3"
+                             << "units.variant";
+    QTest::newRow("palette") << "palette"
+                             << R"([{"name":"x","css":"red"}])"
+                             << "units.palette[0].css: must be a colour";
+    QTest::newRow("solid") << "solid"
+                           << "7"
+                           << "units.solid";
+    QTest::newRow("hand") << "by_hand"
+                          << "[99]"
+                          << "units.by_hand[0]";
   }
   void bad_units_are_refused() {
     QFETCH(QString, key);
@@ -228,16 +253,21 @@ private slots:
   }
 
   void rotations_are_those_of_the_group() {
-    for (const auto& [name, count] :
-         {std::pair{"tetrahedron", 12}, {"cube", 24}, {"icosahedron", 60}, {"snub-cube", 24}, {"prism:7", 14},
-          {"rhombic-triacontahedron", 60}, {"antiprism:5", 10}})
+    for (const auto& [name, count] : {std::pair{"tetrahedron", 12},
+                                      {"cube", 24},
+                                      {"icosahedron", 60},
+                                      {"snub-cube", 24},
+                                      {"prism:7", 14},
+                                      {"rhombic-triacontahedron", 60},
+                                      {"antiprism:5", 10}})
       QCOMPARE(static_cast<int>(rotations_of(std::move(parse_solid(name)).value()).size()), count);
   }
 
   void colours_keep_their_symmetry() {
-    for (const auto& [solid, family, order, colours] :
-         {std::tuple{"icosahedron", "half-square-star", 5, 5}, {"icosahedron", "parallelogram", 3, 3},
-          {"truncated-icosahedron", "zigzag-strip", 2, 3}, {"octahedron", "parallelogram", 0, 6}}) {
+    for (const auto& [solid, family, order, colours] : {std::tuple{"icosahedron", "half-square-star", 5, 5},
+                                                        {"icosahedron", "parallelogram", 3, 3},
+                                                        {"truncated-icosahedron", "zigzag-strip", 2, 3},
+                                                        {"octahedron", "parallelogram", 0, 6}}) {
       UnitWish wish;
       wish.solid = solid;
       wish.family = family;
@@ -262,8 +292,7 @@ private slots:
           std::multiset<int> image;
           for (const int c : corners(plan->graph.units[u])) image.insert(turn[static_cast<std::size_t>(c)]);
           for (std::size_t i = 0; i < plan->graph.units.size(); ++i)
-            if (corners(plan->graph.units[i]) == image)
-              taken.emplace(plan->colours.colour[u], plan->colours.colour[i]);
+            if (corners(plan->graph.units[i]) == image) taken.emplace(plan->colours.colour[u], plan->colours.colour[i]);
         }
         kept = kept || static_cast<int>(taken.size()) == colours;
         if (order == 0) QCOMPARE(static_cast<int>(taken.size()), colours); // all of them do
@@ -291,7 +320,8 @@ private slots:
       QCOMPARE(units.size(), std::size_t{6});
       std::vector<Point3> on;
       for (const std::size_t u : units)
-        for (const int v : plan->graph.units[u].vertices) on.push_back(plan->solid.vertices[static_cast<std::size_t>(v)]);
+        for (const int v : plan->graph.units[u].vertices)
+          on.push_back(plan->solid.vertices[static_cast<std::size_t>(v)]);
       Point3 normal = on[0].cross(on[1]).normalized();
       for (const Point3& p : on) QVERIFY(std::abs(normal.dot(p)) < 1e-9 * p.norm());
     }

@@ -86,8 +86,7 @@ void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
   const auto length = [this](double mm) { return workspace_.length(mm); };
   ledger.section(tr("Papers"));
   const Point size = plan.cutting.sheet_mm;
-  ledger.line(tr("sheets"),
-              tr("%1 of %2 x %3").arg(plan.cutting.sheets).arg(length(size.x())).arg(length(size.y())),
+  ledger.line(tr("sheets"), tr("%1 of %2 x %3").arg(plan.cutting.sheets).arg(length(size.x())).arg(length(size.y())),
               tr("At least %1 by their area.").arg(plan.cutting.bound));
   ledger.line(tr("cuts"), QString::number(plan.cutting.cuts),
               tr("Straight, from edge to edge; rows of one sheet are laid on one another for the cross cuts."));
@@ -110,10 +109,8 @@ void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
                 tr("For %n units.", nullptr, count) +
                     (stock ? " " + tr("%1 sheets of it are on the shelf.").arg(stock->sheets) : QString()));
     if (stock && stock->sheets < sheets[c])
-      ledger.caution(tr("%1: %2 sheets are on the shelf and %3 are needed.")
-                         .arg(shown(name))
-                         .arg(stock->sheets)
-                         .arg(sheets[c]));
+      ledger.caution(
+          tr("%1: %2 sheets are on the shelf and %3 are needed.").arg(shown(name)).arg(stock->sheets).arg(sheets[c]));
   }
   if (answer_.fewest_colours > 0)
     ledger.line(tr("fewest colours"), QString::number(answer_.fewest_colours),

@@ -1,7 +1,7 @@
 #include "stages/units/units_stage.h"
 
-#include "base/theme.h"
 #include "base/file_name.h"
+#include "base/theme.h"
 #include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
@@ -59,8 +59,7 @@ QIcon swatch(const QString& css) {
 UnitsStage::UnitsStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("What is it made of?"))), centre_(new QWidget),
       pages_(new QStackedWidget), bench_(new SpatialBench), map_(new PaperView), cuts_(new PaperView),
-      plot_(new WayPlot), refused_(new QLabel),
-      working_([this](UnitsAnswer answer) { finished(std::move(answer)); }) {
+      plot_(new WayPlot), refused_(new QLabel), working_([this](UnitsAnswer answer) { finished(std::move(answer)); }) {
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, &UnitsStage::begin);
@@ -116,7 +115,8 @@ void UnitsStage::build_choices() {
     });
   });
   choices_->add(family_field_ = new Field(tr("The &unit"), family_));
-  const auto line = [this](const char* name, const QString& label, const QString& tip, QLineEdit*& edit, Field*& field) {
+  const auto line = [this](const char* name, const QString& label, const QString& tip, QLineEdit*& edit,
+                           Field*& field) {
     edit = new QLineEdit;
     edit->setObjectName(name);
     edit->setToolTip(tip);
@@ -140,11 +140,8 @@ void UnitsStage::build_choices() {
     if (!finished_->isModified()) return;
     const auto mm = parse_length(text.toStdString(), workspace_.document.project().unit);
     const bool fine = text.isEmpty() || (mm && mm->value >= 5 && mm->value <= 10'000);
-    finished_field_->set_error(fine ? QString()
-                               : mm ? tr("Type 5 mm to 10 m.")
-                                    : QString::fromStdString(mm.error()));
-    if (fine)
-      edit(tr("Change the finished size"), [&](UnitJob& j) { j.finished_mm = text.isEmpty() ? 0 : mm->value; });
+    finished_field_->set_error(fine ? QString() : mm ? tr("Type 5 mm to 10 m.") : QString::fromStdString(mm.error()));
+    if (fine) edit(tr("Change the finished size"), [&](UnitJob& j) { j.finished_mm = text.isEmpty() ? 0 : mm->value; });
   });
   line("units-from", tr("Cut fro&m larger sheets"), tr("Such as a4; leave it empty where each unit has its own sheet."),
        from_, from_field_);
@@ -167,7 +164,8 @@ void UnitsStage::build_colours() {
   colours_->setObjectName("units-colours");
   colours_->setRange(1, 24);
   connect(colours_, &QSpinBox::valueChanged, this, [this](int n) {
-    edit(tr("Change the number of colours"), [n](UnitJob& j) { j.colours = n; }, merge_colours);
+    edit(
+        tr("Change the number of colours"), [n](UnitJob& j) { j.colours = n; }, merge_colours);
   });
   choices_->add(new Field(tr("&Colours, no two alike at a joint"), colours_));
   symmetry_ = new QComboBox;
@@ -220,7 +218,8 @@ void UnitsStage::build_outlook() {
   evenings_->setRange(1, 60);
   evenings_->setToolTip(tr("How the work is shared out; the calendar gets as many entries."));
   connect(evenings_, &QSpinBox::valueChanged, this, [this](int n) {
-    edit(tr("Change the evenings"), [n](UnitJob& j) { j.evenings = n; }, merge_evenings);
+    edit(
+        tr("Change the evenings"), [n](UnitJob& j) { j.evenings = n; }, merge_evenings);
   });
   choices_->add(new Field(tr("&Evenings until it is needed"), evenings_));
   save_ = new QPushButton(tr("Sa&ve ..."));
@@ -327,11 +326,10 @@ void UnitsStage::load() {
 
 void UnitsStage::load_fields() {
   const UnitJob& job = workspace_.document.project().units;
-  const QSignalBlocker quiet[] = {QSignalBlocker(solid_),   QSignalBlocker(family_), QSignalBlocker(colours_),
-                                  QSignalBlocker(symmetry_), QSignalBlocker(bands_), QSignalBlocker(grain_),
+  const QSignalBlocker quiet[] = {QSignalBlocker(solid_),    QSignalBlocker(family_), QSignalBlocker(colours_),
+                                  QSignalBlocker(symmetry_), QSignalBlocker(bands_),  QSignalBlocker(grain_),
                                   QSignalBlocker(evenings_)};
-  if (!solid_->lineEdit()->isModified() || !solid_->hasFocus())
-    solid_->setEditText(QString::fromStdString(job.solid));
+  if (!solid_->lineEdit()->isModified() || !solid_->hasFocus()) solid_->setEditText(QString::fromStdString(job.solid));
   family_->setCurrentIndex(family_->findData(QString::fromStdString(job.family)));
   colours_->setValue(job.colours);
   symmetry_->setCurrentIndex(std::max(0, symmetry_->findData(job.symmetry ? *job.symmetry : -1)));
@@ -446,8 +444,7 @@ void UnitsStage::show_ways() {
   plot_->show_ways(std::move(ways));
   if (now >= 0) plot_->choose(now);
   QString text;
-  for (const auto& [family, why] : answer_.refused)
-    text += tr("%1.").arg(QString::fromStdString(why)) + "\n";
+  for (const auto& [family, why] : answer_.refused) text += tr("%1.").arg(QString::fromStdString(why)) + "\n";
   refused_->setText(text.trimmed());
 }
 
@@ -540,8 +537,8 @@ void UnitsStage::fold_this() {
 
 void UnitsStage::show_state() {
   const bool there = current() && answer_.plan;
-  const QString otherwise = !answer_.error.empty() && current() ? tr("%1.").arg(shown(answer_.error))
-                                                               : tr("Planning ...");
+  const QString otherwise =
+      !answer_.error.empty() && current() ? tr("%1.").arg(shown(answer_.error)) : tr("Planning ...");
   Lamp lamp;
   lamp.ambient = 0.55;
   bench_->set_lamp(lamp);

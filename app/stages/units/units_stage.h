@@ -1,5 +1,5 @@
-// Units: a solid of many pieces folded alike: which family, how large, from which papers, in which colours, and in which
-// order they are joined.
+// Units: a solid of many pieces folded alike: which family, how large, from which papers, in which colours, and in
+// which order they are joined.
 #pragma once
 
 #include "base/background.h"

@@ -38,12 +38,14 @@ struct ZigzagArms {
     const double c = side / 2.0;
     const double h = height;
     const auto place = [&](double x, double y) { return at({x, y}, turns, mirrored, middle); };
-    const auto crease = [&](const Point& a, const Point& b, EdgeKind kind, double full) { lines.add(a, b, kind, full); };
-    crease(place(c, -c), place(c, c), EdgeKind::mountain, 90);                   // the square's side
-    crease(place(c + h, -c - h), place(c + h, c), EdgeKind::valley, 90);         // the wall's foot, from the fin before
-    crease(place(c, c), place(c + h, c), EdgeKind::valley, 90);                  // wall and fin
-    crease(place(c, c), place(c + h, c + h), EdgeKind::mountain, 180);            // the fin's rim
-    crease(place(c + h, c), place(c + h, c + h), EdgeKind::mountain, 90);        // the fin's foot, under the arm
+    const auto crease = [&](const Point& a, const Point& b, EdgeKind kind, double full) {
+      lines.add(a, b, kind, full);
+    };
+    crease(place(c, -c), place(c, c), EdgeKind::mountain, 90);               // the square's side
+    crease(place(c + h, -c - h), place(c + h, c), EdgeKind::valley, 90);     // the wall's foot, from the fin before
+    crease(place(c, c), place(c + h, c), EdgeKind::valley, 90);              // wall and fin
+    crease(place(c, c), place(c + h, c + h), EdgeKind::mountain, 180);       // the fin's rim
+    crease(place(c + h, c), place(c + h, c + h), EdgeKind::mountain, 90);    // the fin's foot, under the arm
     const Point along = at({1, 1}, turns, mirrored, Point::Zero()) - origin; // the arm
     if (reach <= 0) {
       lines.ray(place(c + h, c + h), along, EdgeKind::mountain);

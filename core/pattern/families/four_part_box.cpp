@@ -22,17 +22,17 @@ Result<FamilyDrawing> draw_part(const ParameterValues& values, const Polygon& /*
   const double tab = values.at("tab");
   const double flap = values.at("floor") * across;
   if (tab > across)
-    return Error{fmt::format("tab: {} mm is longer than the wall it slides behind, {} mm; type up to {}", tab, across,
-                             across)};
+    return Error{
+        fmt::format("tab: {} mm is longer than the wall it slides behind, {} mm; type up to {}", tab, across, across)};
   const double width = w + tab;
   const double height = flap + 2 * h;
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
   const Point corner{w, flap};
-  lines.add({0, flap}, {width, flap}, EdgeKind::valley, 90);           // the floor
-  lines.add({0, flap + h}, {width, flap + h}, EdgeKind::valley);   // the rim
-  lines.add(corner, {w, flap + h}, EdgeKind::valley, 90);              // the box's corner
-  lines.add({w, flap + h}, {w, height}, EdgeKind::mountain, 90);       // in the hem, turned with it
-  lines.add(corner, {w, 0}, EdgeKind::mountain);                   // under the flap
+  lines.add({0, flap}, {width, flap}, EdgeKind::valley, 90);     // the floor
+  lines.add({0, flap + h}, {width, flap + h}, EdgeKind::valley); // the rim
+  lines.add(corner, {w, flap + h}, EdgeKind::valley, 90);        // the box's corner
+  lines.add({w, flap + h}, {w, height}, EdgeKind::mountain, 90); // in the hem, turned with it
+  lines.add(corner, {w, 0}, EdgeKind::mountain);                 // under the flap
   const double bisector = std::min(tab, flap);
   lines.add(corner, corner + bisector * Point{1, -1}, EdgeKind::valley);
   FamilyDrawing out{lines.design(), {}};
@@ -53,27 +53,21 @@ ParameterValues part_for(ParameterValues values, const std::array<double, 3>& in
 } // namespace
 
 PatternFamily four_part_box_family() {
-  return {"four-part-box",
-          "Box of four parts",
-          FamilyGroup::box,
-          false,
-          {{"width", "Inside width", ParameterType::mm, 10, 2000, 60, "Of two of the parts."},
-           {"depth", "Inside depth", ParameterType::mm, 10, 2000, 60, "Of the other two."},
-           {"height", "Height", ParameterType::mm, 5, 2000, 40, "Of the walls; the hem behind them is as high."},
-           {"tab", "Tab", ParameterType::mm, 5, 2000, 30, "Slides between the next wall and its hem."},
-           {"floor", "Floor flap", ParameterType::number, 0.55, 1, 0.75,
-            "Part of the box it reaches across: above a half the four hold each other."},
-           {"part",
-            "Part",
-            ParameterType::choice,
-            0,
-            1,
-            0,
-            "Which one is drawn: fold two of each.",
-            {"width", "depth"}}},
-          draw_part,
-          true,
-          part_for};
+  return {
+      "four-part-box",
+      "Box of four parts",
+      FamilyGroup::box,
+      false,
+      {{"width", "Inside width", ParameterType::mm, 10, 2000, 60, "Of two of the parts."},
+       {"depth", "Inside depth", ParameterType::mm, 10, 2000, 60, "Of the other two."},
+       {"height", "Height", ParameterType::mm, 5, 2000, 40, "Of the walls; the hem behind them is as high."},
+       {"tab", "Tab", ParameterType::mm, 5, 2000, 30, "Slides between the next wall and its hem."},
+       {"floor", "Floor flap", ParameterType::number, 0.55, 1, 0.75,
+        "Part of the box it reaches across: above a half the four hold each other."},
+       {"part", "Part", ParameterType::choice, 0, 1, 0, "Which one is drawn: fold two of each.", {"width", "depth"}}},
+      draw_part,
+      true,
+      part_for};
 }
 
 } // namespace uc
