@@ -155,6 +155,46 @@ void order_of_a_thousand_units(benchmark::State& state) {
 }
 BENCHMARK(order_of_a_thousand_units)->Iterations(1)->Unit(benchmark::kMillisecond);
 
+/// Twenty cut lists against the fewest sheets that have enough area; 2 % over it is the bound.
+void cut_lists(benchmark::State& state) {
+  struct Case {
+    const char* family;
+    const char* solid;
+    UnitSheet sheet;
+    UnitSheet from;
+  };
+  std::vector<Case> cases;
+  for (const UnitSheet& from : {UnitSheet{210, 297}, {297, 420}, {320, 450}, {500, 700}})
+    for (const auto& [family, solid, sheet] : {std::tuple{"half-square-star", "icosahedron", UnitSheet{75, 75}},
+                                               {"parallelogram", "snub-cube", {60, 60}},
+                                               {"rhombic", "rhombic-triacontahedron", {50, 81}},
+                                               {"strip-and-clip", "dodecahedron", {200, 20}},
+                                               {"strip-and-clip", "truncated-octahedron", {200, 15}}})
+      cases.push_back({family, solid, sheet, from});
+  double over = 0;
+  int sheets = 0;
+  int bound = 0;
+  for (auto _ : state) {
+    for (const Case& c : cases) {
+      UnitWish wish;
+      wish.family = c.family;
+      wish.solid = c.solid;
+      wish.sheet = c.sheet;
+      wish.from = c.from;
+      const auto plan = unit_plan(wish);
+      if (!plan) continue;
+      sheets += plan->cutting.sheets;
+      bound += plan->cutting.bound;
+      over = std::max(over, 100.0 * plan->cutting.sheets / plan->cutting.bound - 100);
+    }
+  }
+  state.counters["cases"] = static_cast<double>(cases.size());
+  state.counters["sheets"] = sheets;
+  state.counters["by_area"] = bound;
+  state.counters["worst_over_percent"] = over;
+}
+BENCHMARK(cut_lists)->Iterations(1)->Unit(benchmark::kMillisecond);
+
 } // namespace
 
 BENCHMARK_MAIN();

@@ -22,6 +22,7 @@ struct CollapseOptions {
   PatternSource source;
   std::string percent = "100", stages, order, groups = "4", film = "0", out;
   bool json = false;
+  bool other_way = false;
 };
 
 std::vector<DriveStage> stages_of(const std::string& file) {
@@ -70,15 +71,15 @@ int run(const CollapseOptions& o) {
   if (const auto ok = check_stages(*mesh, stages); !ok)
     throw CallError{fmt::format("--stages: {}: {}", o.stages, ok.error())};
   const auto began = std::chrono::steady_clock::now();
-  Closing closing(*mesh, stages);
+  Closing closing(*mesh, stages, o.other_way);
   std::vector<std::vector<Point3>> film;
   const int pictures = whole_option("--film", o.film, 0, 200);
   with_progress("closing", [&](Progress& progress) {
-    bool bent = closing.facets_bend();
+    std::size_t level = closing.level();
     for (int i = 0; i < pictures; ++i) {
       if (!closing.go_to(*percent / 100 * i / pictures, &progress)) return;
-      if (closing.facets_bend() != bent) { // from here on facets bend: so they do from the beginning
-        bent = closing.facets_bend();
+      if (closing.level() != level) { // it is driven so from the beginning
+        level = closing.level();
         film.clear();
         i = -1;
         continue;
@@ -123,6 +124,7 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_option("--stages", o->stages, "Stages by which creases are driven, a .json file");
   c->add_option("--order", o->order, "all-at-once, outside-in, inside-out or one-side-first");
   c->add_option("--groups", o->groups, "Stages of --order")->capture_default_str();
+  c->add_flag("--other-way", o->other_way, "Where there are two ways to go, as for a saddle, the other one");
   c->add_option("--film", o->film, "Pictures from flat to there in a .glb")->capture_default_str();
   c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_space));
   c->add_flag("--json", o->json, "One JSON document");

@@ -62,6 +62,9 @@ UnitWish wish_of(const UnitsOptions& o) {
     w.from = UnitSheet{from.width(), from.height()};
   }
   w.margin_mm = o.margin == "0" ? 0 : length_option("--margin", o.margin);
+  if (w.margin_mm < 0) throw CallError{fmt::format("--margin {}: type 0 mm or more", o.margin)};
+  if (w.margin_mm > 0 && !w.from)
+    throw CallError{"--margin: it is left round the pieces on larger sheets; give --from too"};
   w.keep_grain = o.keep_grain;
   w.bands = o.bands;
   if (o.symmetry == "all")

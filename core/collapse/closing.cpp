@@ -12,26 +12,32 @@ namespace {
 constexpr double step_of_the_whole = 0.02;
 constexpr double still = 1e-7;     // in edges: at rest
 constexpr double near_rest = 1e-3; // on the way
-/// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that.
-constexpr std::array<FoldStiffness, 3> levels = {{{}, {1e-5, 2e-4}, {1e-5, 1e-5}}};
+/// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
+/// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
+constexpr std::array<FoldStiffness, 6> levels = {
+    {{}, {1e-5, 2e-4}, {1e-5, 1e-5}, {1e-4, 1e-4}, {3e-4, 3e-4}, {1e-3, 1e-3}}};
+constexpr std::size_t gentle_levels = 3;
+constexpr double closed_deg = 3;      // rms over the creases
+constexpr double most_strain = 0.015; // on the way, else driving harder tells nothing
 
 } // namespace
 
-Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages)
-    : mesh_(mesh), stages_(std::move(stages)), solver_(mesh, levels.front()) {}
+Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages, bool other_way)
+    : mesh_(mesh), stages_(std::move(stages)), other_way_(other_way), solver_(mesh, levels.front()) {}
 
 void Closing::begin_again(std::size_t level) {
   steps_ += solver_.steps();
   level_ = level;
   solver_ = FoldSolver(mesh_, levels[level]);
   part_ = 0;
+  peak_ = 0;
 }
 
 /// A sheet that is quite flat may stand still between two ways to go, as on a ridge: a saddle a thousandth of its size
 /// high sends it the same way every time.
 void Closing::lean() {
   const Box box = bounding_box(mesh_.flat);
-  const double height = 1e-3 * box.size().norm();
+  const double height = (other_way_ ? -1e-3 : 1e-3) * box.size().norm();
   std::vector<Eigen::Vector3d> leaning;
   leaning.reserve(mesh_.flat.size());
   for (const Point& p : mesh_.flat) {
@@ -51,6 +57,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     solver_.rest(last ? still : near_rest, last ? 400 : 12, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
+    peak_ = std::max(peak_, solver_.max_strain());
   }
   return true;
 }
@@ -71,11 +78,35 @@ bool Closing::stuck() const {
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_to(part, progress)) return false;
-  while (level_ + 1 < levels.size() && part > 0 && stuck()) {
+  while (level_ + 1 < gentle_levels && part > 0 && stuck()) {
     begin_again(level_ + 1);
     if (!drive_to(part, progress)) return false;
   }
-  return true;
+  if (part < 1 || coaxed_ || closed()) return true;
+  // What does not close so may do when it is driven harder; if nothing helps, the gentlest way is told.
+  coaxed_ = true;
+  const std::size_t gentle = level_;
+  for (std::size_t harder = gentle_levels; harder < levels.size(); ++harder) {
+    begin_again(harder);
+    if (!drive_to(part, progress)) return false;
+    if (closed() && peak_ < most_strain) return true;
+    if (peak_ > most_strain) break;
+  }
+  begin_again(gentle);
+  return drive_to(part, progress);
+}
+
+bool Closing::closed() const {
+  double squares = 0;
+  int driven = 0;
+  const auto targets = targets_at(mesh_, stages_, part_);
+  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
+    if (!folds(mesh_.hinges[h].kind) || !targets[h]) continue;
+    const double off = solver_.angle_deg(static_cast<int>(h)) - *targets[h];
+    squares += off * off;
+    ++driven;
+  }
+  return squares <= driven * closed_deg * closed_deg;
 }
 
 CollapseState Closing::state() const {

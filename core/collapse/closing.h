@@ -19,10 +19,14 @@ struct CollapseState {
   double rms_error_deg = 0;                      // over mountains and valleys
 };
 
-/// Begins with facets as good as rigid and lets them bend when the sheet cannot close so.
+/// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; a sheet that stands still
+/// before it is closed is driven harder.
 class Closing {
 public:
-  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {});
+  /// `other_way` leans the flat sheet the other way: where there are two to go, as for a saddle, the other corners
+  /// rise.
+  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {}, bool other_way = false);
+  [[nodiscard]] double energy() const { return solver_.energy(); }
 
   /// Goes on, or begins again for an earlier part, in even steps, and comes to rest there. False when it was stopped.
   bool go_to(double part, const Progress* progress = nullptr);
@@ -30,18 +34,24 @@ public:
   [[nodiscard]] const FoldMesh& mesh() const { return mesh_; }
   [[nodiscard]] int steps() const { return steps_ + solver_.steps(); }
   [[nodiscard]] bool facets_bend() const { return level_ > 0; }
+  /// How the sheet is driven: whoever keeps states of it begins again when this changes.
+  [[nodiscard]] std::size_t level() const { return level_; }
 
 private:
   void lean();
   bool drive_to(double part, const Progress* progress);
   void begin_again(std::size_t level);
   [[nodiscard]] bool stuck() const;
+  [[nodiscard]] bool closed() const;
 
   FoldMesh mesh_;
   std::vector<DriveStage> stages_;
+  bool other_way_ = false;
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;
   double part_ = 0;
+  double peak_ = 0;     // strain since the flat sheet
+  bool coaxed_ = false; // driving harder has been tried
   int steps_ = 0;
 };
 

@@ -66,15 +66,15 @@ std::vector<Move> setting_moves(const Stock& stock) {
   return {};
 }
 
-Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, const Stock& stock,
-                                    const Progress* progress) {
+Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, bool other_way,
+                                    const Stock& stock, const Progress* progress) {
   auto mesh = fold_mesh(pattern.healed, pattern.full_deg);
   if (!mesh) return Error{mesh.error()};
   auto stages = stages_in_order(*mesh, order, groups);
   if (stages.empty()) return Error{"no crease is a mountain or a valley; direct them first"};
   auto space = std::make_shared<SpaceStates>();
   space->faces = faces_of(*mesh, pattern.healed.pattern);
-  Closing closing(*mesh, stages);
+  Closing closing(*mesh, stages, other_way);
   space->states.push_back(closing.state().vertices);
   Programme out;
   double before = 0;

@@ -13,7 +13,7 @@ namespace uc {
 std::vector<Move> setting_moves(const Stock& stock);
 
 /// The states at the ends of the stages. Fails for sheets that cannot move as one, and when it is stopped.
-Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, const Stock& stock,
-                                    const Progress* progress = nullptr);
+Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, bool other_way,
+                                    const Stock& stock, const Progress* progress = nullptr);
 
 } // namespace uc

@@ -87,7 +87,10 @@ std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::v
     const EdgeKind kind = mesh.hinges[h].kind;
     if (kind == EdgeKind::undirected) continue;
     const double full = mesh.hinges[h].full_deg;
-    out[h] = kind == EdgeKind::valley ? full * closed[h] : kind == EdgeKind::mountain ? -full * closed[h] : 0;
+    out[h] = kind == EdgeKind::valley     ? full * closed[h]
+             : kind == EdgeKind::mountain ? -full * closed[h]
+             : full != 180                ? full * part // a bend, not a crease; valley positive
+                                          : 0;
   }
   return out;
 }

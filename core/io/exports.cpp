@@ -1,6 +1,7 @@
 #include "io/exports.h"
 
 #include "base/text.h"
+#include "io/figure_drawing.h"
 #include "io/formats.h"
 #include "io/svg.h"
 #include "io/tables.h"
@@ -104,6 +105,13 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
                       file_name, pages, options.most_pages, pages)};
   }
   if (*format == FileFormat::pdf) return pdf_of(export_pages(project, options), title_of(project), options.fonts);
+  if (*format == FileFormat::svg && project.programme.units) {
+    Page page;
+    page.width_mm = page.height_mm = 200;
+    draw_figure(page, move_figure(project.programme, static_cast<int>(project.programme.moves.size())),
+                {{5, 5}, {190, 190}});
+    return page_svg(page);
+  }
   if (*format == FileFormat::svg) return grid_svg(project.programme, title_of(project));
   if (*format == FileFormat::html) {
     if (project.programme.moves.size() > most_drawn_moves)
@@ -112,6 +120,12 @@ Result<std::string> export_bytes(const Project& project, const std::string& file
                       "or a .pdf with --pages.",
                       file_name, project.programme.moves.size(), most_drawn_moves)};
     return handout_html(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text));
+  }
+  if (*format == FileFormat::csv && project.programme.units) {
+    const auto wish = wish_of(project.units, project.stock);
+    const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()});
+    if (!plan) return Error{plan.error()};
+    return units_csv(*plan, project.programme.units->colours);
   }
   if (*format == FileFormat::csv) {
     if (project.pre_crease || (!project.grid_follows && !project.references.empty()))

@@ -114,7 +114,7 @@ PatternDesign design_from(const JsonReader& r) {
     // Lines of a text made here say nothing to anybody.
     if (!pattern) base->fail(pattern.error().substr(pattern.error().find(": ") + 2));
     d.base = std::make_shared<const CreasePattern>(std::move(pattern).value());
-    for (const JsonReader& deg : r.list_at("base_full_deg")) d.base_full_deg.push_back(deg.number(0, 180));
+    for (const JsonReader& deg : r.list_at("base_full_deg")) d.base_full_deg.push_back(deg.number(-180, 180));
   }
   return d;
 }
@@ -142,7 +142,8 @@ Project project_from(const JsonReader& r) {
     p.pre_crease = PrecreaseSpec{pre->word("school", CreaseSchool::needed), pre->flag("both_ways", false)};
   if (const auto closing = r.find("collapse"))
     p.closing = {closing->word("order", CollapseOrder::all_at_once),
-                 closing->whole("groups", 1, most_closing_groups, p.closing.groups), closing->flag("folded", false)};
+                 closing->whole("groups", 1, most_closing_groups, p.closing.groups), closing->flag("other_way", false),
+                 closing->flag("folded", false)};
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
   if (const auto units = r.find("units")) p.units = unit_job_from(*units);
   if (const auto steps = r.find("steps")) {
@@ -176,25 +177,28 @@ Result<Json> migrated(Json document, const std::string& source) {
 }
 
 std::string project_text(const Project& p) {
-  Json j = {
-      {"format", format_name},
-      {"version", project_version},
-      {"title", p.title},
-      {"sheet", {{"code", p.sheet.code()}, {"name", p.sheet_name}}},
-      {"stock", json_of(p.stock)},
-      {"trueness", p.trueness ? json_of(*p.trueness) : Json(nullptr)},
-      {"hand", json_of(p.hand)},
-      {"unit", symbol(p.unit)},
-      {"references", references_json(p.references)},
-      {"grid_follows", p.grid_follows},
-      {"grid", json_of(p.grid)},
-      {"pattern", design_json(p.pattern)},
-      {"pre_crease", p.pre_crease
-                         ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
-                         : Json(nullptr)},
-      {"collapse", {{"order", name_of(p.closing.order)}, {"groups", p.closing.groups}, {"folded", p.closing.folded}}},
-      {"programme", json_of(p.programme)},
-      {"note", p.note}};
+  Json j = {{"format", format_name},
+            {"version", project_version},
+            {"title", p.title},
+            {"sheet", {{"code", p.sheet.code()}, {"name", p.sheet_name}}},
+            {"stock", json_of(p.stock)},
+            {"trueness", p.trueness ? json_of(*p.trueness) : Json(nullptr)},
+            {"hand", json_of(p.hand)},
+            {"unit", symbol(p.unit)},
+            {"references", references_json(p.references)},
+            {"grid_follows", p.grid_follows},
+            {"grid", json_of(p.grid)},
+            {"pattern", design_json(p.pattern)},
+            {"pre_crease", p.pre_crease
+                               ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
+                               : Json(nullptr)},
+            {"collapse",
+             {{"order", name_of(p.closing.order)},
+              {"groups", p.closing.groups},
+              {"other_way", p.closing.other_way},
+              {"folded", p.closing.folded}}},
+            {"programme", json_of(p.programme)},
+            {"note", p.note}};
   if (!p.steps.empty()) j["steps"] = p.steps;
   if (!(p.units == UnitJob{})) j["units"] = json_of(p.units);
   // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.

@@ -67,6 +67,25 @@ std::string references_csv(const Programme& programme) {
   return csv;
 }
 
+std::string units_csv(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette) {
+  std::vector<std::size_t> joined(plan.graph.units.size(), 0);
+  for (std::size_t i = 0; i < plan.assembly.size(); ++i) joined[static_cast<std::size_t>(plan.assembly[i].add)] = i + 1;
+  std::string csv = "unit,stands_for,colour,sheet,x_mm,y_mm,width_mm,height_mm,joined_as\r\n";
+  for (const UnitCut& c : plan.cutting.pieces) {
+    const auto u = static_cast<std::size_t>(c.unit);
+    const Unit& unit = plan.graph.units[u];
+    std::string place = fmt::format("{}", unit.index + 1);
+    const char* kind = unit.kind == Unit::Kind::face ? "face" : unit.kind == Unit::Kind::vertex ? "corner" : "edge";
+    if (unit.kind == Unit::Kind::edge || unit.kind == Unit::Kind::clip)
+      place = fmt::format("{} to {}", unit.vertices[0] + 1, unit.vertices[1] + 1);
+    const auto colour = static_cast<std::size_t>(plan.colours.colour[u]);
+    csv += fmt::format("{},{}{} {},{},{},{},{},{},{},{}\r\n", u + 1, unit.kind == Unit::Kind::clip ? "clip at " : "",
+                       kind, place, quoted(palette[colour].name), c.sheet + 1, cell_of(c.at_mm.x()),
+                       cell_of(c.at_mm.y()), cell_of(c.size_mm.x()), cell_of(c.size_mm.y()), joined[u]);
+  }
+  return csv;
+}
+
 std::string log_csv(const std::vector<RunSummary>& runs) {
   std::string csv =
       "id,title,sheet,stock,kind,way,size,started,ended,status,moves_planned,moves_done,"

@@ -31,8 +31,9 @@ struct PlannedReference {
 /// In which order the creases of the pattern are driven in the collapse.
 struct ClosingPlan {
   CollapseOrder order = CollapseOrder::all_at_once;
-  int groups = 4;      // stages; one when all close at once
-  bool folded = false; // the stages are the last moves of the programme
+  int groups = 4;         // stages; one when all close at once
+  bool other_way = false; // where there are two, as for a saddle
+  bool folded = false;    // the stages are the last moves of the programme
   bool operator==(const ClosingPlan&) const = default;
 };
 constexpr int most_closing_groups = 16;

@@ -67,6 +67,36 @@ int area_bound(const UnitGraph& graph, const std::vector<int>& units, const Poin
   return static_cast<int>(std::ceil(area / (sheet.x() * sheet.y()) - 1e-9));
 }
 
+/// Of the lines of a full sheet those that part one of its pieces from something, cross cuts no longer than they must.
+std::vector<Segment> needed(const std::vector<Segment>& lines, const std::vector<UnitCut>& pieces, int sheet) {
+  std::vector<Segment> out;
+  for (const Segment& line : lines) {
+    const int along = std::abs(line.to.x() - line.from.x()) > tolerance ? 0 : 1;
+    const int across = 1 - along;
+    const double low = std::min(line.from[along], line.to[along]);
+    const double high = std::max(line.from[along], line.to[along]);
+    double first = high;
+    double last = low;
+    for (const UnitCut& c : pieces) {
+      if (c.sheet != sheet) continue;
+      const Point far = c.at_mm + c.size_mm;
+      const bool beside =
+          std::abs(c.at_mm[across] - line.from[across]) < 1e-6 || std::abs(far[across] - line.from[across]) < 1e-6;
+      if (!beside || far[along] <= low + tolerance || c.at_mm[along] >= high - tolerance) continue;
+      first = std::min(first, std::max(low, c.at_mm[along]));
+      last = std::max(last, std::min(high, far[along]));
+    }
+    if (last <= first) continue;
+    Segment cut = line;
+    if (along == 1) { // rows are cut off whole
+      cut.from[along] = first;
+      cut.to[along] = last;
+    }
+    out.push_back(cut);
+  }
+  return out;
+}
+
 } // namespace
 
 PieceLayout best_layout(const Point& piece, const Point& sheet, double margin, bool may_turn) {
@@ -116,12 +146,14 @@ Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& 
       if (place == 0) {
         ++out.sheets;
         out.colours.push_back(colour[at(units[i])]);
-        out.lines.push_back(layout.lines);
-        out.cuts += static_cast<int>(layout.lines.size());
       }
       const Point size = layout.turned[place] ? Point{piece.y(), piece.x()} : piece;
       out.pieces.push_back({out.sheets - 1, units[i], layout.at_mm[place], size});
     }
+  }
+  for (int s = 0; s < out.sheets; ++s) {
+    out.lines.push_back(needed(layout.lines, out.pieces, s));
+    out.cuts += static_cast<int>(out.lines.back().size());
   }
   return out;
 }

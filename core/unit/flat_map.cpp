@@ -91,8 +91,8 @@ std::vector<Point> through_face(const Polyhedron& solid, const Frame& frame, int
 
 Polygon bar(const Point& from, const Point& to, double part, double half) {
   const Point along = to - from;
-  const Point a = from + part * along;
-  const Point b = to - part * along;
+  const Point a = from + std::max(part * along.norm(), 1.6 * half) * along.normalized();
+  const Point b = to - std::max(part * along.norm(), 1.6 * half) * along.normalized();
   const Point side = half * Point{-along.y(), along.x()}.normalized();
   return {a - side, b - side, b + side, a + side};
 }
@@ -133,7 +133,7 @@ std::vector<Polygon> unit_outlines(const Polyhedron& solid, const UnitGraph& gra
   out.reserve(graph.units.size());
   double shortest = 1e300;
   for (const auto& [a, b] : solid.edges()) shortest = std::min(shortest, (places[at(a)] - places[at(b)]).norm());
-  const double half = 0.16 * shortest;
+  const double half = 0.12 * shortest;
   for (const Unit& unit : graph.units) {
     Polygon outline;
     switch (unit.kind) {

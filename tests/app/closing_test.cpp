@@ -94,7 +94,7 @@ private slots:
     draw(w, "map", {{"count", 2}});
     wait(w);
     w.workspace->document.change("order", [](Project& p) {
-      p.closing = {CollapseOrder::outside_in, 2, false};
+      p.closing = {CollapseOrder::outside_in, 2};
       p.stock.memory = CreaseMemory::weak;
       p.stock.damp_shaping = true;
     });

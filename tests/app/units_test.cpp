@@ -153,6 +153,7 @@ private slots:
     QTRY_VERIFY(!w.workspace->document.planning());
     QCOMPARE(w.project().programme.moves.size(), std::size_t{12});
     QVERIFY(w.fold()->sentence().contains("Fold unit 1"));
+    QVERIFY(w.ledger().contains("How a unit is folded"));
     w.key(Qt::Key_Space);
     QVERIFY(w.fold()->session().active());
     for (int i = 0; i < 6; ++i) w.key(Qt::Key_Space);

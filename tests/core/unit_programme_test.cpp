@@ -2,8 +2,10 @@
 // the learning curve, and all of it survives a file.
 #include "runner.h"
 
+#include "io/exports.h"
 #include "io/json_codec.h"
 #include "io/project_file.h"
+#include "io/tables.h"
 #include "programme/figure.h"
 #include "programme/text.h"
 #include "solid/expression.h"
@@ -197,6 +199,34 @@ private slots:
     QCOMPARE(json_of(back->programme).dump(), json_of(p.programme).dump());
     QCOMPARE(QString::fromStdString(move_text(back->programme, 40)),
              QString::fromStdString(move_text(p.programme, 40)));
+  }
+
+  void every_export_is_of_the_units() {
+    Project p;
+    p.sheet = std::move(parse_sheet("square:75mm")).value();
+    p.stock = generic_stocks().front();
+    p.units.solid = "octahedron";
+    p.units.palette = {{"=dusk", "#203040"}};
+    p.units.folded = true;
+    p.programme = planned_programme(p, std::move(division_of(p)).value());
+    ExportOptions options;
+    options.session_start = "2026-12-01T19:00:00";
+    options.sessions = 3;
+    const auto csv = export_bytes(p, "a.csv", options);
+    QVERIFY(csv && csv->starts_with("unit,stands_for,colour"));
+    QCOMPARE(QString::fromStdString(*csv).count("\r\n"), 13);
+    QVERIFY(csv->find("'=dusk") != std::string::npos); // no formula
+    const auto svg = export_bytes(p, "a.svg", options);
+    QVERIFY(svg && svg->find("#203040") != std::string::npos);
+    const auto html = export_bytes(p, "a.html", options);
+    QVERIFY(html && html->find("Its tab goes into") != std::string::npos);
+    QVERIFY(html->find("Fold unit") == std::string::npos); // told once, for all
+    const auto ics = export_bytes(p, "a.ics", options);
+    QVERIFY(bool(ics));
+    QCOMPARE(QString::fromStdString(*ics).count("BEGIN:VEVENT"), 3);
+    const auto ends = shared_out(p.programme, 3);
+    QCOMPARE(ends.back(), p.programme.moves.size());
+    QVERIFY(ends[0] < ends[1] && ends[1] < ends[2]);
   }
 
   void bad_units_are_refused_data() {

@@ -12,12 +12,12 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
     return out;
   }
   out.mesh = std::make_shared<const FoldMesh>(std::move(mesh).value());
-  Closing closing(*out.mesh, stages_in_order(*out.mesh, plan.order, plan.groups));
-  bool bent = closing.facets_bend();
+  Closing closing(*out.mesh, stages_in_order(*out.mesh, plan.order, plan.groups), plan.other_way);
+  std::size_t level = closing.level();
   for (int i = 0; i <= closing_frames && !progress.stopped(); ++i) {
     if (!closing.go_to(static_cast<double>(i) / closing_frames, &progress)) break;
-    if (closing.facets_bend() != bent) { // from here on they bend: so they do from the beginning
-      bent = closing.facets_bend();
+    if (closing.level() != level) { // it is driven so from the beginning
+      level = closing.level();
       out.states.clear();
       i = -1;
       continue;
@@ -25,7 +25,7 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
     out.states.push_back(closing.state());
     progress.set(static_cast<double>(i) / closing_frames);
   }
-  out.facets_bend = bent;
+  out.facets_bend = closing.facets_bend();
   return out;
 }
 

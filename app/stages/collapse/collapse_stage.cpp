@@ -12,6 +12,7 @@
 #include "project/piece.h"
 
 #include <QBuffer>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QPainter>
@@ -49,6 +50,11 @@ QColor strain_colour(double strain) {
   std::size_t i = 0;
   while (i < 3 && std::abs(strain) >= strain_steps[i]) ++i;
   return {strain_colours[i]};
+}
+
+/// A strain as it is told; what no paper would notice is not told in digits.
+QString percent_of(double strain) {
+  return strain < 1e-5 ? QObject::tr("below 0.001 %") : QObject::tr("%1 %").arg(100 * strain, 0, 'g', 2);
 }
 
 } // namespace
@@ -92,6 +98,13 @@ void CollapseStage::build_choices() {
         tr("Change the stages of the collapse"), [n](Project& p) { p.closing.groups = n; }, 0x434C);
   });
   choices_->add(new Field(tr("In so many s&tages"), groups_));
+  other_way_ = new QCheckBox(tr("The other corners &up"));
+  other_way_->setObjectName("collapse-other-way");
+  other_way_->setToolTip(tr("Where a sheet can go two ways, such as a pleated saddle, it goes the other one."));
+  connect(other_way_, &QCheckBox::clicked, this, [this](bool on) {
+    workspace_.document.change(tr("Push the sheet through"), [on](Project& p) { p.closing.other_way = on; });
+  });
+  choices_->add(other_way_);
   auto* compare = new QPushButton(tr("&Compare orders"));
   compare->setObjectName("compare-orders");
   compare->setToolTip(tr("Closes the sheet by each order in turn and tells the peak strain of each."));
@@ -199,7 +212,8 @@ void CollapseStage::fold_this() {
 bool CollapseStage::current() const {
   const Project& p = workspace_.document.project();
   return !workspace_.document.drawing() && frames_.drawn && frames_.drawn == workspace_.document.pattern() &&
-         frames_.plan.order == p.closing.order && frames_.plan.groups == p.closing.groups;
+         frames_.plan.order == p.closing.order && frames_.plan.groups == p.closing.groups &&
+         frames_.plan.other_way == p.closing.other_way;
 }
 
 void CollapseStage::entered() {
@@ -221,6 +235,7 @@ void CollapseStage::load() {
   const QSignalBlocker quiet_groups(groups_);
   order_->setCurrentIndex(static_cast<int>(p.closing.order));
   groups_->setValue(p.closing.groups);
+  other_way_->setChecked(p.closing.other_way);
   groups_->setEnabled(p.closing.order != CollapseOrder::all_at_once);
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
@@ -270,8 +285,9 @@ void CollapseStage::show_costs() {
         c.plan.order == plan.order && (plan.order == CollapseOrder::all_at_once || c.plan.groups == plan.groups);
     if (same) now = static_cast<int>(ways.size());
     ways.push_back({static_cast<double>(c.plan.groups), std::max(c.peak_strain, 1e-7), 0.4, false,
-                    tr("%1, %n stages, peak strain %2 %", nullptr, c.plan.groups)
+                    tr("%1, stages: %2, peak strain %3 %")
                         .arg(order_words(c.plan.order))
+                        .arg(c.plan.groups)
                         .arg(100 * c.peak_strain, 0, 'g', 2)});
   }
   plot_->show_ways(std::move(ways));
@@ -478,7 +494,7 @@ void CollapseStage::write_ledger(Ledger& ledger) {
   const Point at =
       (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
   ledger.line(
-      tr("peak strain"), tr("%1 %").arg(100 * s->max_strain, 0, 'g', 3),
+      tr("peak strain"), percent_of(s->max_strain),
       tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
           .arg(length(at.x()), length(at.y())));
   ledger.line(tr("creases off target"), tr("%1°").arg(s->rms_error_deg, 0, 'f', 1),
@@ -487,7 +503,7 @@ void CollapseStage::write_ledger(Ledger& ledger) {
     ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1),
                 tr("Facets that cannot stay flat on the way."));
   ledger.section(tr("On the whole way"));
-  ledger.line(tr("peak strain"), tr("%1 %").arg(100 * peak, 0, 'g', 3), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
+  ledger.line(tr("peak strain"), percent_of(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
   if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
     ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "

@@ -12,6 +12,7 @@
 #include <QPointer>
 #include <QTimer>
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QPushButton;
@@ -76,6 +77,7 @@ private:
   QPushButton* play_;
   QComboBox* order_;
   QSpinBox* groups_;
+  QCheckBox* other_way_;
   WayPlot* plot_;
   QComboBox* shown_;
   QSlider* azimuth_;

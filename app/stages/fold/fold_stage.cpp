@@ -2,6 +2,7 @@
 
 #include "base/file_name.h"
 #include "programme/folding.h"
+#include "unit/unit_family.h"
 
 #include <QAction>
 #include <QHBoxLayout>
@@ -378,6 +379,15 @@ QString FoldStage::fact() const {
   return tr("%1 of %2").arg(session_.next_move()).arg(count);
 }
 
+/// The steps of one unit, as its family has them.
+void FoldStage::write_unit(Ledger& ledger) const {
+  const UnitFamily* family = find_unit_family(workspace_.document.project().units.family);
+  if (!family) return;
+  ledger.section(tr("How a unit is folded"));
+  for (const std::string& sentence : family->how) ledger.note(translated(sentence));
+  if (family->glued) ledger.caution(QString::fromStdString(caution_text(Caution::glue, workspace_.text_style())));
+}
+
 void FoldStage::write_layers(Ledger& ledger, const PieceForm& form) const {
   const Point size = form.form.box.size();
   ledger.line(tr("It lies"), QStringLiteral("%1 × %2").arg(workspace_.length(size.x()), workspace_.length(size.y())),
@@ -423,6 +433,7 @@ void FoldStage::write_ledger(Ledger& ledger) {
       ledger.line(tr("Crease length"), workspace_.length(length));
     }
     ledger.line(tr("Planned time"), tr("%1 s").arg(move.seconds));
+    if (move.is<FoldUnit>()) write_unit(ledger);
     if (programme.folding) write_layers(ledger, programme.folding->form_before(static_cast<std::size_t>(at)));
     const SheetState state = state_after(programme, at);
     ledger.line(tr("Side up"), state.underside_up ? tr("underside") : tr("face"));

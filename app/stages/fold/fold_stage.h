@@ -51,6 +51,7 @@ private:
   void back();
   void show_move();
   void show_measure(bool on);
+  void write_unit(Ledger& ledger) const;
   void write_layers(Ledger& ledger, const uc::PieceForm& form) const;
   void tick();
   void report(const QString& wrong);

@@ -105,8 +105,8 @@ void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
     const Stock* stock = nullptr;
     for (const Stock& s : workspace_.shelf)
       if (s.name == name) stock = &s;
-    ledger.line(shown(name), tr("%n sheets", nullptr, sheets[c]),
-                tr("For %n units.", nullptr, count) +
+    ledger.line(shown(name), tr("sheets: %1").arg(sheets[c]),
+                tr("For units: %1.").arg(count) +
                     (stock ? " " + tr("%1 sheets of it are on the shelf.").arg(stock->sheets) : QString()));
     if (stock && stock->sheets < sheets[c])
       ledger.caution(
@@ -161,7 +161,7 @@ void UnitsStage::write_time(Ledger& ledger, const UnitPlan& plan) {
               tr("%1 units, %2")
                   .arg(static_cast<int>(std::ceil(static_cast<double>(units) / p.units.evenings)))
                   .arg(clock_of((folding + rest) / p.units.evenings)),
-              tr("Over %n evenings. Export to .ics puts them into a calendar.", nullptr, p.units.evenings));
+              tr("Evenings: %1. Export to .ics puts them into a calendar.").arg(p.units.evenings));
 }
 
 void UnitsStage::write_gape(Ledger& ledger, const UnitPlan& plan) {

@@ -545,7 +545,7 @@ void UnitsStage::show_state() {
   bench_->show_scene(scene(), there ? 1.25 * answer_.plan->diameter_mm : 100, otherwise);
   const int units = there ? static_cast<int>(answer_.plan->graph.units.size()) : 0;
   joined_->setEnabled(there);
-  joined_text_->setText(joined_->value() >= units ? tr("all %n units joined", nullptr, units)
+  joined_text_->setText(joined_->value() >= units ? tr("all %1 joined").arg(units)
                                                   : tr("%1 of %2 joined").arg(joined_->value()).arg(units));
   if (there && pages_->currentWidget() == map_) map_->show_figure(map_figure());
   if (there && pages_->currentWidget() == cuts_) cuts_->show_figure(cut_figure(*answer_.plan, palette()));
@@ -577,7 +577,7 @@ QString UnitsStage::save(const QString& path) {
 
 QString UnitsStage::fact() const {
   if (working_.busy()) return tr("planning");
-  return current() && answer_.plan ? tr("%n pieces", nullptr, static_cast<int>(answer_.plan->graph.units.size()))
+  return current() && answer_.plan ? tr("%1 pieces").arg(answer_.plan->graph.units.size())
          : current()               ? tr("not so")
                                    : tr("not planned");
 }

@@ -23,24 +23,24 @@ Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Poly
   // Coordinates along the diagonals of the sheet.
   const auto place = [&](double u, double v) -> Point { return middle + std::sqrt(0.5) * Point{u - v, u + v}; };
   CreaseLines lines(outline);
-  const auto add = [&](double u, double v, double u2, double v2, EdgeKind kind) {
-    lines.add(place(u, v), place(u2, v2), kind);
+  const auto add = [&](double u, double v, double u2, double v2, EdgeKind kind, double full = 180) {
+    lines.add(place(u, v), place(u2, v2), kind, full);
   };
   constexpr EdgeKind M = EdgeKind::mountain;
   constexpr EdgeKind V = EdgeKind::valley;
   for (const int s : {1, -1}) {
-    add(s * half, -half, s * half, half, V); // the floor
-    add(-half, s * half, half, s * half, V);
+    add(s * half, -half, s * half, half, V, 90); // the floor
+    add(-half, s * half, half, s * half, V, 90);
     add(s * rim, -half, s * rim, half, V); // rims of the walls that stay folded to the floor
     add(-half, s * rim, half, s * rim, V);
-    add(s * foot, -2 * rim, s * foot, 2 * rim, V);
-    add(-2 * rim, s * foot, 2 * rim, s * foot, V);
+    add(s * foot, -2 * rim, s * foot, 2 * rim, M, 90); // with the floor's edge below it, seen from the other side
+    add(-2 * rim, s * foot, 2 * rim, s * foot, M, 90);
     for (const int r : {1, -1}) {
       add(s * half, r * half, s * half, r * rim, V); // upright corners: a gusset of two halves on the end wall
-      add(s * half, r * half, s * rim, r * half, V);
+      add(s * half, r * half, s * rim, r * half, V, 90);
       add(s * half, r * half, s * rim, r * rim, M);
       add(s * half, r * rim, s * half, r * foot, V);
-      add(s * rim, r * half, s * foot, r * half, M);
+      add(s * rim, r * half, s * foot, r * half, M, 90);
       add(s * half, r * rim, s * rim, r * rim, M); // the rim goes on across the gusset, seen from its other side
       add(s * rim, r * half, s * rim, r * rim, V);
     }

@@ -47,7 +47,15 @@ void draw_gores(CreaseLines& lines, const Polygon& hub, double h) {
     }
     for (int q = 0; q * a < reach; ++q) {
       const Point corner = start - q * a * u;
-      lines.add(corner - q * a * std::tan(half) * out, corner + (q + 1) * a * std::tan(half) * out, EdgeKind::unfolded);
+      // Strip by strip: where the sheet runs to and fro, it bends the other way.
+      const double low = -q * a * std::tan(half);
+      const double high = (q + 1) * a * std::tan(half);
+      for (int k = static_cast<int>(std::floor(low / h)); k * h < high; ++k) {
+        const double from = std::max(low, k * h);
+        const double to = std::min(high, (k + 1) * h);
+        if (to > from)
+          lines.add(corner + from * out, corner + to * out, EdgeKind::unfolded, (k % 2 == 0 ? -360.0 : 360.0) / m);
+      }
     }
   }
 }
