@@ -6,6 +6,7 @@
 #include "solid/named.h"
 #include "unit/assembly.h"
 #include "unit/colouring.h"
+#include "unit/unit_plan.h"
 
 #include <benchmark/benchmark.h>
 

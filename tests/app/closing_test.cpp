@@ -9,6 +9,7 @@
 #include "stages/collapse/collapse_stage.h"
 #include "stages/pattern/family_gallery.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QListWidget>
 #include <QSlider>
@@ -144,6 +145,33 @@ private slots:
       stage(w)->set_shown(shown);
       QVERIFY(!stage(w)->bench()->snapshot().isNull());
     }
+  }
+
+  void a_saddle_is_pushed_through() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "concentric-pleats", {{"rings", 4}});
+    wait(w);
+    const auto before = stage(w)->frames().states[30].vertices;
+    auto* other = w.find<QCheckBox>("collapse-other-way");
+    other->click();
+    QVERIFY(w.project().closing.other_way);
+    wait(w);
+    const auto after = stage(w)->frames().states[30].vertices;
+    double apart = 0;
+    for (std::size_t v = 0; v < before.size(); ++v) apart = std::max(apart, (before[v] - after[v]).norm());
+    QVERIFY2(apart > 5, qPrintable(QString::number(apart)));
+    w.workspace->document.undo_stack().undo();
+    QVERIFY(!other->isChecked());
+    wait(w);
+    stage(w)->set_shown(app::CollapseStage::Shown::lamp);
+    QVERIFY(w.find<QPushButton>("lamp-sweep")->isVisible());
+    QCOMPARE(stage(w)->save_sweep(w.dir.filePath("sweep.png")), QString());
+    const QImage sweep(w.dir.filePath("sweep.png"));
+    QCOMPARE(sweep.size(), QSize(2400, 1800));
+    // The lamp stands elsewhere in each: no two pictures are alike.
+    QVERIFY(sweep.copy(0, 60, 600, 540) != sweep.copy(600, 60, 600, 540));
+    QVERIFY(!stage(w)->save_sweep(w.dir.filePath("none/sweep.png")).isEmpty());
   }
 
   void what_cannot_close_says_why() {

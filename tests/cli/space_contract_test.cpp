@@ -7,6 +7,7 @@
 #include <QtTest>
 
 #include <cmath>
+#include <cstring>
 #include <set>
 
 using namespace uc;
@@ -113,6 +114,66 @@ private slots:
     }
     QCOMPARE(call_({"solid"}).exit, 2);
     QCOMPARE(call_({"solid", "cube", "--edge", "tall"}).exit, 2);
+  }
+
+  void models_films_and_calendars_are_written() {
+    const QString file = written("f.json", testing::chevron_pattern(3, 3));
+    const auto film = call_({"collapse", file, "--percent", "80", "--film", "6", "-o", path("f.glb")});
+    QVERIFY2(film.exit == 0, film.err.constData());
+    QFile glb(path("f.glb"));
+    QVERIFY(glb.open(QIODevice::ReadOnly));
+    const QByteArray bytes = glb.readAll();
+    quint32 length = 0;
+    std::memcpy(&length, bytes.constData() + 12, 4);
+    const Json document = Json::parse(bytes.mid(20, static_cast<int>(length)).toStdString());
+    QCOMPARE(document["animations"].size(), std::size_t{1});
+    for (const Json& primitive : document["meshes"][0]["primitives"])
+      QCOMPARE(primitive["targets"].size(), std::size_t{6});
+    const Json& sampler = document["animations"][0]["samplers"][0];
+    QCOMPARE(document["accessors"][sampler["input"].get<std::size_t>()]["count"].get<int>(), 7);
+    QCOMPARE(document["accessors"][sampler["output"].get<std::size_t>()]["count"].get<int>(), 42);
+    QCOMPARE(call_({"collapse", file, "--film", "9999", "-o", path("g.glb")}).exit, 2);
+    QCOMPARE(call_({"collapse", file, "--percent", "30", "--other-way", "--json"}).exit, 0);
+    for (const char* name : {"s.obj", "s.stl", "s.glb"})
+      QCOMPARE(call_({"solid", "snub-cube", "-o", path(name)}).exit, 0);
+    QCOMPARE(QFileInfo(path("s.stl")).size(), qint64{84 + 50 * (32 + 6 * 2)});
+    QCOMPARE(call_({"solid", "cube", "-o", path("s.svg")}).exit, 2);
+    const QString lamp = text("lamp.undercrease", R"({"format":"under-crease/project","version":3,"title":"Moon lamp",
+          "sheet":{"code":"square:75mm"},"units":{"folded":true,"solid":"cuboctahedron"}})");
+    QCOMPARE(call_({"export", lamp, "-o", path("l.ics"), "--start", "2026-12-01T19:00:00", "--evenings", "4"}).exit, 0);
+    QFile ics(path("l.ics"));
+    QVERIFY(ics.open(QIODevice::ReadOnly));
+    QCOMPARE(ics.readAll().count("BEGIN:VEVENT"), 4);
+    QCOMPARE(call_({"export", lamp, "-o", path("l.ics"), "--start", "2026-12-01T19:00:00", "--evenings", "0"}).exit, 2);
+    QCOMPARE(call_({"export", lamp, "-o", path("l.pdf")}).exit, 0);
+    QCOMPARE(call_({"export", lamp, "-o", path("l.csv")}).exit, 0);
+  }
+
+  void units_take_what_the_window_asks_for() {
+    const QStringList base{"units", "--solid", "octahedron", "--family", "parallelogram", "--colours", "3", "--json"};
+    const Json plain = json(call_(base));
+    const Json another = json(call_(base + QStringList{"--variant", "4"}));
+    QCOMPARE(another["unit_list"].size(), plain["unit_list"].size());
+    for (const Json& joint : another["joints"])
+      QVERIFY(another["unit_list"][joint[0].get<std::size_t>()]["colour"] !=
+              another["unit_list"][joint[1].get<std::size_t>()]["colour"]);
+    QCOMPARE(call_(base + QStringList{"--variant", "4"}).out, call_(base + QStringList{"--variant", "4"}).out);
+    const Json cut = json(call_(base + QStringList{"--from", "a3", "--margin", "5mm", "--keep-grain"}));
+    QCOMPARE(cut["from_mm"][0].get<double>(), 297.0);
+    QVERIFY(cut["sheets"].get<int>() < plain["sheets"].get<int>());
+    for (const Json& piece : cut["cut_list"]) QVERIFY(piece["at_mm"][0].get<double>() >= 5);
+    QCOMPARE(call_(base + QStringList{"--symmetry", "3"}).exit, 0);
+    QCOMPARE(call_(base + QStringList{"-o", path("u.glb")}).exit, 0);
+    for (const auto& [args, exit, says] : {std::tuple{QStringList{"--symmetry", "7"}, 1, "order 2, 3, 4"},
+                                           {{"--symmetry", "none"}, 2, "--symmetry"},
+                                           {{"--margin", "-3"}, 2, "--margin -3"},
+                                           {{"--margin", "3"}, 2, "--from"},
+                                           {{"--from", "ngon:6:50mm"}, 2, "rectangles"},
+                                           {{"--from", "20mm"}, 1, "does not fit"},
+                                           {{"-o", path("u.txt")}, 2, ".obj"}}) {
+      const auto o = call_(base + args);
+      QVERIFY2(o.exit == exit && o.err.count('\n') == 1 && o.err.contains(says), o.err.constData());
+    }
   }
 
   void units_plan_what_the_contract_says() {

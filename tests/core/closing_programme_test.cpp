@@ -1,0 +1,174 @@
+// A collapse as moves: states at the ends of the stages, what stocks ask for, the drawings, and files with mistakes.
+#include "runner.h"
+
+#include "collapse/closing_programme.h"
+#include "io/json_codec.h"
+#include "io/json_reader.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
+#include "programme/figure.h"
+#include "programme/text.h"
+
+#include <QtTest>
+
+#include <cmath>
+#include <set>
+
+using namespace uc;
+
+namespace {
+
+DrawnPattern drawn(const char* family, ParameterValues values = {}) {
+  return drawn_pattern(family_design(family, std::move(values)), Sheet().outline());
+}
+
+Programme closing_of(const char* family, CollapseOrder order, int groups, const Stock& stock = {}) {
+  auto made = closing_programme(drawn(family), order, groups, false, stock);
+  if (!made) qFatal("%s", made.error().c_str());
+  Programme p = std::move(made).value();
+  p.sheet = Sheet().outline();
+  return p;
+}
+
+} // namespace
+
+class ClosingProgrammeTest : public QObject {
+  Q_OBJECT
+private slots:
+  void stages_end_in_their_states() {
+    const Programme p = closing_of("tray", CollapseOrder::outside_in, 3);
+    const FoldMesh mesh = fold_mesh(drawn("tray").healed, drawn("tray").full_deg).value();
+    const int stages = p.count<Collapse>();
+    QVERIFY(stages >= 2);
+    QCOMPARE(static_cast<int>(p.space->states.size()), stages + 1);
+    std::set<int> driven;
+    double before = 0;
+    for (int i = 0; i < stages; ++i) {
+      const Collapse& c = std::get<Collapse>(p.moves[static_cast<std::size_t>(i)].effect);
+      QCOMPARE(c.from_percent, before);
+      QVERIFY(c.to_percent > before && c.state == i + 1 && c.stage == i + 1 && c.stages == stages);
+      before = c.to_percent;
+      for (const int e : c.creases) QVERIFY(driven.insert(e).second);
+    }
+    QCOMPARE(before, 100.0);
+    std::size_t creases = 0;
+    for (const auto& h : mesh.hinges) creases += h.kind == EdgeKind::mountain || h.kind == EdgeKind::valley;
+    QCOMPARE(driven.size(), creases);
+    // The last state is the tray: every bar as long as on the flat sheet, as high as its walls.
+    const auto& last = p.space->states.back();
+    double low = 1e9;
+    double high = -1e9;
+    for (const auto& bar : mesh.bars) {
+      const double l = (last[static_cast<std::size_t>(bar.a)] - last[static_cast<std::size_t>(bar.b)]).norm();
+      QVERIFY(std::abs(l / bar.rest_mm - 1) < 1e-4);
+    }
+    for (const auto& v : last) low = std::min(low, v.z()), high = std::max(high, v.z());
+    QVERIFY2(std::abs(high - low - 25) < 0.1, qPrintable(QString::number(high - low)));
+  }
+
+  void faces_are_those_of_the_pattern() {
+    for (const char* family : {"chevron", "four-arm-zigzag", "net"}) {
+      const DrawnPattern d = drawn(family);
+      const Programme p = closing_of(family, CollapseOrder::all_at_once, 1);
+      const PatternGraph graph = graph_of(d.healed.pattern);
+      QCOMPARE(p.space->faces.size(), graph.faces.size());
+      double area = 0;
+      for (const auto& f : p.space->faces) {
+        Polygon outline;
+        for (const int v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
+        QVERIFY(signed_area(outline) > 0);
+        area += signed_area(outline);
+        for (std::size_t i = 0; i < f.cycle.size(); ++i) {
+          const PatternEdge& e = d.healed.pattern.edges[static_cast<std::size_t>(f.edges[i])];
+          QVERIFY(e.kind == f.sides[i]);
+          QVERIFY((std::set<int>{e.from, e.to} == std::set<int>{f.cycle[i], f.cycle[(i + 1) % f.cycle.size()]}));
+        }
+      }
+      double whole = 0;
+      for (const auto& f : graph.faces) {
+        Polygon outline;
+        for (const int v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
+        whole += signed_area(outline);
+      }
+      QVERIFY(std::abs(area / whole - 1) < 1e-9);
+    }
+  }
+
+  void stocks_ask_for_clips_and_time() {
+    Stock stock;
+    stock.memory = CreaseMemory::strong;
+    stock.stiffness = Stiffness::medium;
+    QVERIFY(setting_moves(stock).empty());
+    stock.stiffness = Stiffness::stiff;
+    QCOMPARE(setting_moves(stock).size(), std::size_t{2});
+    QVERIFY(setting_moves(stock)[0].is(WorkWay::clip) && setting_moves(stock)[1].is(WorkWay::wait));
+    stock.damp_shaping = true;
+    const auto damp = setting_moves(stock);
+    QCOMPARE(damp.size(), std::size_t{3});
+    QVERIFY(damp[0].is(WorkWay::damp) && damp[0].caution == Caution::damp);
+    stock.stiffness = Stiffness::soft;
+    QVERIFY(setting_moves(stock).empty());
+    stock.memory = CreaseMemory::weak;
+    QCOMPARE(setting_moves(stock).size(), std::size_t{3});
+    QCOMPARE(closing_of("map", CollapseOrder::all_at_once, 1, stock).moves.size(), std::size_t{4});
+  }
+
+  void drawings_and_words_follow_the_states() {
+    const Programme p = closing_of("waterbomb", CollapseOrder::inside_out, 2);
+    const ProgrammeTeller teller(p);
+    const int stages = p.count<Collapse>();
+    QVERIFY(stages == 2);
+    QVERIFY(teller.text(0).starts_with("Stage 1 of 2: close the creases drawn heavy"));
+    QVERIFY(teller.check(0).starts_with("It measures about"));
+    QCOMPARE(teller.short_text(1), std::string("close 2/2"));
+    const Figure first = move_figure(p, 0);
+    const Figure second = move_figure(p, 1);
+    QVERIFY(!first.to_scale && first.patches.size() == p.space->faces.size());
+    QVERIFY(first.bounds().size().norm() > second.bounds().size().norm()); // it closes
+    int heavy = 0;
+    for (const auto& patch : first.patches)
+      heavy += static_cast<int>(std::count(patch.sides.begin(), patch.sides.end(), LineStyle::fresh));
+    const auto& driven = std::get<Collapse>(p.moves[0].effect).creases;
+    QCOMPARE(heavy, 2 * static_cast<int>(driven.size())); // each is a side of two faces
+  }
+
+  void files_keep_states_and_refuse_mistakes() {
+    const Programme p = closing_of("map", CollapseOrder::outside_in, 2);
+    const Json whole = json_of(p);
+    const Programme back = programme_from(JsonReader(whole));
+    QCOMPARE(back.space->states.size(), p.space->states.size());
+    QCOMPARE(move_text(back, 0), move_text(p, 0));
+    for (const auto& [change, says] :
+         {std::pair<std::function<void(Json&)>, const char*>{[](Json& j) { j["moves"][0]["state"] = 99; }, "99: there are"},
+          {[](Json& j) { j["space"]["states"][1].erase(0); }, "same vertices"},
+          {[](Json& j) { j["space"]["faces"][0]["cycle"][0] = 9999; }, "space.faces[0].cycle[0]"},
+          {[](Json& j) { j["space"]["faces"][0]["sides"][0] = "dented"; }, "space.faces[0].sides[0]"},
+          {[](Json& j) { j["space"]["states"][0][0] = {0, 0}; }, "space.states[0][0]"},
+          {[](Json& j) { j["moves"][0]["strain"] = -1; }, "moves[0].strain"}}) {
+      Json bad = whole;
+      change(bad);
+      try {
+        (void)programme_from(JsonReader(bad));
+        QFAIL(says);
+      } catch (const FieldError& e) {
+        QVERIFY2(std::string(e.what()).find(says) != std::string::npos, e.what());
+      }
+    }
+  }
+
+  void what_cannot_close_is_said() {
+    PatternDesign lines;
+    lines.count = 4;
+    lines.rules = {"line 2,0 along 0,1 undirected"};
+    const auto none =
+        closing_programme(drawn_pattern(lines, Sheet().outline()), CollapseOrder::all_at_once, 1, false, {});
+    QVERIFY(!none && none.error().find("direct them first") != std::string::npos);
+    Progress progress;
+    progress.cancel();
+    const auto stopped = closing_programme(drawn("chevron"), CollapseOrder::all_at_once, 1, false, {}, &progress);
+    QVERIFY(!stopped && stopped.error().find("stopped") != std::string::npos);
+  }
+};
+
+UC_TEST(ClosingProgrammeTest)
+#include "closing_programme_test.moc"
