@@ -75,6 +75,7 @@ Figure space_figure(const Programme& programme, int index) {
                                 Eigen::AngleAxisd(-25 * degrees, Eigen::Vector3d::UnitZ()))
                                    .toRotationMatrix();
   std::vector<Eigen::Vector3d> seen;
+  seen.reserve(vertices.size());
   for (const auto& v : vertices) seen.push_back(view * v);
   std::vector<std::pair<double, const SpaceStates::Face*>> order;
   for (const auto& face : programme.space->faces) {

@@ -58,6 +58,7 @@ struct Frame {
 template <typename Radius> std::vector<Point> about_pole(const Polyhedron& solid, const Frame& frame, Radius radius) {
   const double size = diameter(solid) / 2;
   std::vector<Point> out;
+  out.reserve(solid.vertices.size());
   for (const Point3& v : solid.vertices) {
     const double angle = std::acos(std::clamp(v.normalized().dot(frame.z), -1.0, 1.0));
     const Point level{v.dot(frame.x), v.dot(frame.y)};
@@ -78,6 +79,7 @@ std::vector<Point> through_face(const Polyhedron& solid, const Frame& frame, int
   }
   const Point3 eye = centre + std::min(room / 2, diameter(solid) / 4) * out;
   std::vector<Point> places;
+  places.reserve(solid.vertices.size());
   double far = 0;
   for (const Point3& v : solid.vertices) {
     const Point3 way = v - eye;
@@ -147,10 +149,12 @@ std::vector<Polygon> unit_outlines(const Polyhedron& solid, const UnitGraph& gra
       const auto& face = solid.faces[at(unit.index)];
       for (const int v : face) centre += places[at(v)] / static_cast<double>(face.size());
       const double scale = unit.index == outer ? 1.3 : 0.86;
+      outline.reserve(face.size());
       for (const int v : face) outline.push_back(centre + scale * (places[at(v)] - centre));
       break;
     }
     case Unit::Kind::vertex:
+      outline.reserve(8);
       for (int i = 0; i < 8; ++i)
         outline.push_back(places[at(unit.index)] +
                           0.28 * shortest * Point{std::cos((i + 0.5) * pi / 4), std::sin((i + 0.5) * pi / 4)});

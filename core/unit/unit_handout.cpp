@@ -28,7 +28,10 @@ Figure cut_figure(const UnitPlan& plan, const std::vector<UnitMap::Colour>& pale
   const Point step = sheet + Point{gap, gap};
   const int across =
       std::max(1, static_cast<int>(std::ceil(std::sqrt(1.6 * plan.cutting.sheets * step.y() / step.x()))));
-  const auto corner = [&](int s) { return Point{(s % across) * step.x(), -(s / across + 1) * step.y()}; };
+  const auto corner = [&](int s) {
+    const int row = s / across + 1;
+    return Point{(s % across) * step.x(), -row * step.y()};
+  };
   std::vector<Point> all;
   for (int s = 0; s < plan.cutting.sheets; ++s) {
     FigurePatch patch;

@@ -43,6 +43,7 @@ std::vector<UnitMap::Colour> palette_of(const UnitPlan& plan, const std::vector<
   int most = 0;
   for (const int c : plan.colours.colour) most = std::max(most, c);
   std::vector<UnitMap::Colour> out;
+  out.reserve(at(most) + 1);
   for (std::size_t c = 0; c <= at(most); ++c)
     out.push_back(c < own.size() ? own[c] : usual_palette()[c % usual_palette().size()]);
   return out;
@@ -52,6 +53,7 @@ UnitMap unit_map(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palet
   UnitMap map;
   const int first = plan.assembly.empty() ? 0 : plan.assembly.front().add;
   const auto outlines = unit_outlines(plan.solid, plan.graph, first);
+  map.units.reserve(outlines.size());
   for (std::size_t u = 0; u < outlines.size(); ++u) map.units.push_back({outlines[u], plan.colours.colour[u]});
   map.colours = palette_of(plan, palette);
   map.handed = plan.family->handed;

@@ -77,6 +77,7 @@ private:
   }
   void add_face(const Unit& unit) {
     std::vector<Point3> ring;
+    ring.reserve(plan_.solid.faces[at(unit.index)].size());
     for (const int v : plan_.solid.faces[at(unit.index)]) ring.push_back(place(v));
     add(ring);
   }

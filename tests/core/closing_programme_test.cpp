@@ -139,11 +139,15 @@ private slots:
     QCOMPARE(back.space->states.size(), p.space->states.size());
     QCOMPARE(move_text(back, 0), move_text(p, 0));
     for (const auto& [change, says] :
-         {std::pair<std::function<void(Json&)>, const char*>{[](Json& j) { j["moves"][0]["state"] = 99; }, "99: there are"},
+         {std::pair<std::function<void(Json&)>, const char*>{[](Json& j) { j["moves"][0]["state"] = 99; },
+                                                             "99: there are"},
           {[](Json& j) { j["space"]["states"][1].erase(0); }, "same vertices"},
           {[](Json& j) { j["space"]["faces"][0]["cycle"][0] = 9999; }, "space.faces[0].cycle[0]"},
           {[](Json& j) { j["space"]["faces"][0]["sides"][0] = "dented"; }, "space.faces[0].sides[0]"},
-          {[](Json& j) { j["space"]["states"][0][0] = {0, 0}; }, "space.states[0][0]"},
+          {[](Json& j) {
+             j["space"]["states"][0][0] = {0, 0};
+           },
+           "space.states[0][0]"},
           {[](Json& j) { j["moves"][0]["strain"] = -1; }, "moves[0].strain"}}) {
       Json bad = whole;
       change(bad);

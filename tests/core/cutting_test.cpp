@@ -97,9 +97,10 @@ private slots:
   }
 
   void sheets_hold_one_colour() {
-    for (const auto& [family, solid, from] :
-         {std::tuple{"half-square-star", "icosahedron", UnitSheet{210, 297}}, {"parallelogram", "snub-cube", {297, 420}},
-          {"strip-and-clip", "truncated-octahedron", {297, 210}}, {"strip-and-clip", "cube", {300, 20}}}) {
+    for (const auto& [family, solid, from] : {std::tuple{"half-square-star", "icosahedron", UnitSheet{210, 297}},
+                                              {"parallelogram", "snub-cube", {297, 420}},
+                                              {"strip-and-clip", "truncated-octahedron", {297, 210}},
+                                              {"strip-and-clip", "cube", {300, 20}}}) {
       UnitWish wish = wish_for(family, solid);
       if (std::string(family) == "strip-and-clip") wish.sheet = UnitSheet{300, 20};
       wish.from = from;
@@ -134,9 +135,11 @@ private slots:
   }
 
   void units_stand_where_the_solid_has_them() {
-    for (const auto& [family, solid, facets] :
-         {std::tuple{"parallelogram", "icosahedron", 60}, {"zigzag-strip", "dodecahedron", 120},
-          {"rhombic", "rhombic-dodecahedron", 24}, {"box-corner", "cube", 48}, {"strip-and-clip", "cube", 60}}) {
+    for (const auto& [family, solid, facets] : {std::tuple{"parallelogram", "icosahedron", 60},
+                                                {"zigzag-strip", "dodecahedron", 120},
+                                                {"rhombic", "rhombic-dodecahedron", 24},
+                                                {"box-corner", "cube", 48},
+                                                {"strip-and-clip", "cube", 60}}) {
       const UnitPlan plan = planned(wish_for(family, solid));
       const UnitShape shape = unit_shape(plan);
       QCOMPARE(static_cast<int>(shape.facets.size()), facets);
@@ -164,7 +167,8 @@ private slots:
   }
 
   void places_on_the_map_do_not_hide_one_another() {
-    for (const auto& [family, solid] : {std::pair{"parallelogram", "icosahedron"}, {"zigzag-strip", "dodecahedron"},
+    for (const auto& [family, solid] : {std::pair{"parallelogram", "icosahedron"},
+                                        {"zigzag-strip", "dodecahedron"},
                                         {"parallelogram", "snub-cube"}}) {
       const UnitPlan plan = planned(wish_for(family, solid));
       const UnitMap map = unit_map(plan, {});

@@ -29,11 +29,11 @@ UnitFamily box_corner_unit() {
   f.fit = fit_corners;
   f.edge_mm = the_side;
   f.folds = 5;
-  f.how = {"Fold the square in half both ways and open it: four quarters.",
-           "Crease one quarter on the diagonal through the centre.",
-           "Bring the two sides of that quarter together and lay it flat against its neighbour: three quarters stand "
-           "square to each other.",
-           "The edges beyond are tabs and pockets in turn."};
+  f.how.emplace_back("Fold the square in half both ways and open it: four quarters.");
+  f.how.emplace_back("Crease one quarter on the diagonal through the centre.");
+  f.how.emplace_back("Bring the two sides of that quarter together and lay it flat against its neighbour: three "
+                     "quarters stand square to each other.");
+  f.how.emplace_back("The edges beyond are tabs and pockets in turn.");
   return f;
 }
 

@@ -54,13 +54,13 @@ UnitFamily parallelogram_unit() {
   f.edge_mm = half_the_side;
   f.tips = pyramid_tips;
   f.folds = 9;
-  f.how = {"Fold the square in half and open it; fold the lower and upper edge to the middle and open them.",
-           "Fold the lower left and upper right corner in to the nearest crease: small triangles.",
-           "Fold both edges to the middle again, over the small triangles.",
-           "Fold the upper left corner down to the lower edge, the lower right one up to the upper edge.",
-           "Tuck each of these flaps under the edge it has come to: a parallelogram that holds itself.",
-           "Turn it over and fold both pointed tips back, then the whole across its short diagonal: ridge outwards, "
-           "two tabs, two pockets."};
+  f.how.emplace_back("Fold the square in half and open it; fold the lower and upper edge to the middle and open them.");
+  f.how.emplace_back("Fold the lower left and upper right corner in to the nearest crease: small triangles.");
+  f.how.emplace_back("Fold both edges to the middle again, over the small triangles.");
+  f.how.emplace_back("Fold the upper left corner down to the lower edge, the lower right one up to the upper edge.");
+  f.how.emplace_back("Tuck each of these flaps under the edge it has come to: a parallelogram that holds itself.");
+  f.how.emplace_back("Turn it over and fold both pointed tips back, then the whole across its short diagonal: ridge "
+                     "outwards, two tabs, two pockets.");
   return f;
 }
 
@@ -75,11 +75,11 @@ UnitFamily half_square_star_unit() {
   f.edge_mm = half_the_side;
   f.tips = pyramid_tips;
   f.folds = 8;
-  f.how = {"Fold the half square in half along its length: a strip four times as long as it is high.",
-           "Fold the strip in half across its length, and each half to the middle; open them: four squares.",
-           "Fold the lower left corner up along the diagonal of its square, the upper right one down.",
-           "Fold across the middle at 45 degrees, ridge outwards: two facets, a tab at each end, the strip's opening "
-           "as pocket."};
+  f.how.emplace_back("Fold the half square in half along its length: a strip four times as long as it is high.");
+  f.how.emplace_back("Fold the strip in half across its length, and each half to the middle; open them: four squares.");
+  f.how.emplace_back("Fold the lower left corner up along the diagonal of its square, the upper right one down.");
+  f.how.emplace_back("Fold across the middle at 45 degrees, ridge outwards: two facets, a tab at each end, the strip's "
+                     "opening as pocket.");
   return f;
 }
 

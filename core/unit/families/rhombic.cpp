@@ -69,9 +69,10 @@ UnitFamily rhombic_unit() {
   f.fit = fit_rhombs;
   f.edge_mm = half_the_diagonal;
   f.folds = 6;
-  f.how = {"Fold the rectangle in half both ways and open it.",
-           "Join the midpoints of neighbouring sides: fold each corner in to the centre along that line: a rhomb.",
-           "Open two opposite corners again: they are the tabs; the other two, closed, are the pockets."};
+  f.how.emplace_back("Fold the rectangle in half both ways and open it.");
+  f.how.emplace_back(
+      "Join the midpoints of neighbouring sides: fold each corner in to the centre along that line: a rhomb.");
+  f.how.emplace_back("Open two opposite corners again: they are the tabs; the other two, closed, are the pockets.");
   return f;
 }
 

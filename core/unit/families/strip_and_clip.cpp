@@ -24,11 +24,11 @@ UnitFamily strip_and_clip_unit() {
   f.fit = fit_strips;
   f.edge_mm = the_width;
   f.folds = 10;
-  f.how = {
-      "For a face: fold the strip to its 2n squares, all creases one way.",
-      "Wind it twice round so that the first square lies on the square n + 1, and tuck the end in.",
-      "For a clip: fold the strip of four squares in half, and each half to the middle: a double hinge of one edge.",
-      "Slide its ends between the layers of two faces."};
+  f.how.emplace_back("For a face: fold the strip to its 2n squares, all creases one way.");
+  f.how.emplace_back("Wind it twice round so that the first square lies on the square n + 1, and tuck the end in.");
+  f.how.emplace_back(
+      "For a clip: fold the strip of four squares in half, and each half to the middle: a double hinge of one edge.");
+  f.how.emplace_back("Slide its ends between the layers of two faces.");
   return f;
 }
 

@@ -56,9 +56,9 @@ UnitFamily triangle_tabs_unit() {
   f.edge_mm = edge_of<3>;
   f.folds = 7;
   f.glued = true;
-  f.how = {"Cut out the triangle with its tabs from the printed template.",
-           "Crease along each side of the triangle, tabs away from the coloured side.",
-           "A tab lies behind the neighbour's side and is glued there."};
+  f.how.emplace_back("Cut out the triangle with its tabs from the printed template.");
+  f.how.emplace_back("Crease along each side of the triangle, tabs away from the coloured side.");
+  f.how.emplace_back("A tab lies behind the neighbour's side and is glued there.");
   return f;
 }
 UnitFamily pentagon_tabs_unit() {
@@ -69,9 +69,9 @@ UnitFamily pentagon_tabs_unit() {
   f.edge_mm = edge_of<5>;
   f.folds = 11;
   f.glued = true;
-  f.how = {"Cut out the pentagon with its tabs from the printed template.",
-           "Crease along each side of the pentagon, tabs away from the coloured side.",
-           "A tab lies behind the neighbour's side and is glued there."};
+  f.how.emplace_back("Cut out the pentagon with its tabs from the printed template.");
+  f.how.emplace_back("Crease along each side of the pentagon, tabs away from the coloured side.");
+  f.how.emplace_back("A tab lies behind the neighbour's side and is glued there.");
   return f;
 }
 

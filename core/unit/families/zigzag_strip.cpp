@@ -33,12 +33,12 @@ UnitFamily zigzag_strip_unit() {
   f.fit = fit_zigzag;
   f.edge_mm = diagonal_of_a_quarter;
   f.folds = 7;
-  f.how = {
-      "Fold the square in half, then both halves to the middle, and close it: a strip of four squares, four layers "
-      "thick.",
-      "Mark the squares: fold the strip in half across, and each half again; open it.",
-      "Fold the diagonals of the two outer squares one way, parallel to each other.",
-      "Fold the diagonal across the middle two squares the other way: this ridge is the edge, both ends are tabs."};
+  f.how.emplace_back("Fold the square in half, then both halves to the middle, and close it: a strip of four squares, "
+                     "four layers thick.");
+  f.how.emplace_back("Mark the squares: fold the strip in half across, and each half again; open it.");
+  f.how.emplace_back("Fold the diagonals of the two outer squares one way, parallel to each other.");
+  f.how.emplace_back(
+      "Fold the diagonal across the middle two squares the other way: this ridge is the edge, both ends are tabs.");
   return f;
 }
 
