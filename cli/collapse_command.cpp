@@ -75,18 +75,11 @@ int run(const CollapseOptions& o) {
   std::vector<std::vector<Point3>> film;
   const int pictures = whole_option("--film", o.film, 0, 200);
   with_progress("closing", [&](Progress& progress) {
-    std::size_t level = closing.level();
-    for (int i = 0; i < pictures; ++i) {
-      if (!closing.go_to(*percent / 100 * i / pictures, &progress)) return;
-      if (closing.level() != level) { // it is driven so from the beginning
-        level = closing.level();
-        film.clear();
-        i = -1;
-        continue;
-      }
-      film.push_back(closing.state().vertices);
-    }
-    closing.go_to(*percent / 100, &progress);
+    std::vector<double> parts = even_parts(pictures, *percent / 100);
+    parts.push_back(*percent / 100);
+    auto states = states_at(closing, parts, &progress);
+    film.reserve(states.size());
+    for (std::size_t i = 0; i + 1 < states.size(); ++i) film.push_back(std::move(states[i].vertices));
   });
   const CollapseState state = closing.state();
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();

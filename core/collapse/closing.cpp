@@ -140,4 +140,28 @@ CollapseState Closing::state() const {
   return out;
 }
 
+std::vector<CollapseState> states_at(Closing& closing, const std::vector<double>& parts, const Progress* progress,
+                                     const std::function<void(std::size_t)>& done) {
+  std::vector<CollapseState> out;
+  std::size_t level = closing.level();
+  while (out.size() < parts.size()) {
+    if (!closing.go_to(parts[out.size()], progress)) break;
+    if (closing.level() != level) {
+      level = closing.level();
+      out.clear();
+      continue;
+    }
+    out.push_back(closing.state());
+    if (done) done(out.size());
+  }
+  return out;
+}
+
+std::vector<double> even_parts(int count, double last) {
+  std::vector<double> out;
+  out.reserve(at(count));
+  for (int i = 0; i < count; ++i) out.push_back(last * i / count);
+  return out;
+}
+
 } // namespace uc

@@ -5,6 +5,8 @@
 #include "collapse/solver.h"
 #include "collapse/stages.h"
 
+#include <functional>
+
 namespace uc {
 
 struct CollapseState {
@@ -54,5 +56,13 @@ private:
   bool coaxed_ = false; // driving harder has been tried
   int steps_ = 0;
 };
+
+/// The states at ascending parts of the whole, all driven in one way: where a later one shows that the sheet has to be
+/// driven otherwise, the earlier are worked out again. Fewer when it was stopped. `done` is told after each.
+std::vector<CollapseState> states_at(Closing& closing, const std::vector<double>& parts,
+                                     const Progress* progress = nullptr,
+                                     const std::function<void(std::size_t)>& done = {});
+/// So many even parts from flat on, without the last.
+std::vector<double> even_parts(int count, double last = 1);
 
 } // namespace uc

@@ -115,6 +115,9 @@ PatternDesign design_from(const JsonReader& r) {
     if (!pattern) base->fail(pattern.error().substr(pattern.error().find(": ") + 2));
     d.base = std::make_shared<const CreasePattern>(std::move(pattern).value());
     for (const JsonReader& deg : r.list_at("base_full_deg")) d.base_full_deg.push_back(deg.number(-180, 180));
+    if (!d.base_full_deg.empty() && d.base_full_deg.size() != d.base->edges.size())
+      r.at("base_full_deg")
+          .fail(fmt::format("has {} entries; the base has {} edges", d.base_full_deg.size(), d.base->edges.size()));
   }
   return d;
 }

@@ -83,6 +83,8 @@ private slots:
     QVERIFY(w.project().units == before);
     w.type("units-finished", "200 km");
     QVERIFY(w.project().units == before);
+    w.find<QSpinBox>("units-evenings")->setValue(3); // what was mistyped goes with the next change
+    QCOMPARE(w.find<QLineEdit>("units-sheet")->text(), QString("square:75mm"));
   }
 
   void colours_are_put_by_hand() {
@@ -106,6 +108,13 @@ private slots:
     wait(w);
     QCOMPARE(stage(w)->answer().plan->colours.colour[unit], 2);
     QVERIFY2(w.ledger().contains("one colour on both sides"), qPrintable(w.ledger()));
+    // The same without a mouse: the paper goes on the unit that is joined next.
+    const int next = stage(w)->answer().plan->assembly[3].add;
+    stage(w)->set_joined(3);
+    papers->setCurrentRow((stage(w)->answer().plan->colours.colour[static_cast<std::size_t>(next)] + 1) % 3);
+    w.find<QPushButton>("units-put")->click();
+    wait(w);
+    QCOMPARE(stage(w)->answer().plan->colours.colour[static_cast<std::size_t>(next)], papers->currentRow());
     papers->item(2)->setText("dusk");
     QCOMPARE(w.project().units.palette[2].name, std::string("dusk"));
     QVERIFY(w.ledger().contains("dusk"));

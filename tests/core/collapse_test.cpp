@@ -307,12 +307,15 @@ private slots:
     const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg).value();
     Closing closing(mesh);
     double peak = 0;
-    QVERIFY(closing.go_to(1)); // how it is to be driven is known after that
-    for (int i = 0; i <= 20; ++i) {
-      QVERIFY(closing.go_to(i / 20.0));
-      peak = std::max(peak, closing.state().max_strain);
+    std::vector<double> parts = even_parts(20);
+    parts.push_back(1);
+    const auto states = states_at(closing, parts);
+    QCOMPARE(states.size(), std::size_t{21});
+    for (std::size_t i = 0; i < states.size(); ++i) {
+      QCOMPARE(states[i].part, parts[i]);
+      peak = std::max(peak, states[i].max_strain);
     }
-    const CollapseState closed = closing.state();
+    const CollapseState& closed = states.back();
     QVERIFY2(closed.rms_error_deg < 0.1, qPrintable(QString::number(closed.rms_error_deg)));
     QVERIFY2(closed.max_strain < 1e-5, qPrintable(QString::number(closed.max_strain)));
     QVERIFY2(peak < 0.01, qPrintable(QString::number(100 * peak)));

@@ -13,18 +13,11 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   }
   out.mesh = std::make_shared<const FoldMesh>(std::move(mesh).value());
   Closing closing(*out.mesh, stages_in_order(*out.mesh, plan.order, plan.groups), plan.other_way);
-  std::size_t level = closing.level();
-  for (int i = 0; i <= closing_frames && !progress.stopped(); ++i) {
-    if (!closing.go_to(static_cast<double>(i) / closing_frames, &progress)) break;
-    if (closing.level() != level) { // it is driven so from the beginning
-      level = closing.level();
-      out.states.clear();
-      i = -1;
-      continue;
-    }
-    out.states.push_back(closing.state());
-    progress.set(static_cast<double>(i) / closing_frames);
-  }
+  std::vector<double> parts = even_parts(closing_frames);
+  parts.push_back(1);
+  out.states = states_at(closing, parts, &progress, [&](std::size_t n) {
+    progress.set(static_cast<double>(n) / static_cast<double>(parts.size()));
+  });
   out.facets_bend = closing.facets_bend();
   return out;
 }
@@ -38,12 +31,12 @@ std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress)
   for (const ClosingPlan& plan : plans) {
     Closing closing(mesh, stages_in_order(mesh, plan.order, plan.groups));
     OrderCost cost{plan, 0, 0};
-    for (int i = 1; i <= 20; ++i) {
-      if (!closing.go_to(i / 20.0, &progress) || progress.stopped()) return out;
-      const CollapseState s = closing.state();
-      cost.peak_strain = std::max(cost.peak_strain, s.max_strain);
-      cost.rms_error_deg = s.rms_error_deg;
-    }
+    std::vector<double> parts = even_parts(20);
+    parts.push_back(1);
+    const auto states = states_at(closing, parts, &progress);
+    if (states.size() < parts.size()) return out;
+    for (const CollapseState& s : states) cost.peak_strain = std::max(cost.peak_strain, s.max_strain);
+    cost.rms_error_deg = states.back().rms_error_deg;
     out.push_back(cost);
     progress.set(static_cast<double>(out.size()) / static_cast<double>(plans.size()));
   }

@@ -2,16 +2,13 @@
 
 #include "base/theme.h"
 #include "widgets/ask_file.h"
+#include "widgets/spatial_saving.h"
 
-#include "base/atomic_file.h"
 #include "collapse/closing_programme.h"
-#include "io/formats.h"
-#include "io/solid_files.h"
 #include "pattern/pattern_figure.h"
 #include "programme/line_look.h"
 #include "project/piece.h"
 
-#include <QBuffer>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -147,9 +144,7 @@ void CollapseStage::build_choices() {
   save_->setObjectName("save-collapse");
   save_->setToolTip(tr("The sheet as it stands: a model (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
   connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path =
-        ask_where_to_write(choices_, tr("Save the sheet in space"), {},
-                           filters_for(FileUse::write_space) + ";;" + filters_for(FileUse::write_still));
+    const QString path = ask_where_to_save_space(choices_, tr("Save the sheet in space"));
     if (path.isEmpty()) return;
     if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -405,26 +400,15 @@ void CollapseStage::show_state() {
 QString CollapseStage::save(const QString& path) {
   const CollapseState* s = state();
   if (!s) return tr("There is nothing to save yet; wait until the sheet has closed.");
-  std::string bytes;
-  if (format_for(FileUse::write_still, path.toStdString())) {
-    QByteArray data;
-    QBuffer buffer(&data);
-    buffer.open(QIODevice::WriteOnly);
-    if (!bench_->still({2400, 2400}).save(&buffer, "PNG")) return tr("The picture could not be made.");
-    bytes = data.toStdString();
-  } else {
+  return save_space(path, *bench_, [&] {
     const Project& p = workspace_.document.project();
-    SpatialModel as_it_stands = model_of(*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside);
+    SpatialModel model = model_of(*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside);
     for (const CollapseState& before : frames_.states) {
       if (&before == s) break;
-      as_it_stands.film.push_back(before.vertices);
+      model.film.push_back(before.vertices);
     }
-    auto model = solid_file(path.toStdString(), as_it_stands);
-    if (!model) return QString::fromStdString(model.error());
-    bytes = std::move(model).value();
-  }
-  const auto written = write_atomically(path.toStdString(), bytes);
-  return written ? QString() : QString::fromStdString(written.error());
+    return model;
+  });
 }
 
 QString CollapseStage::save_sweep(const QString& path) {
@@ -449,12 +433,7 @@ QString CollapseStage::save_sweep(const QString& path) {
   }
   bench_->set_lamp(before);
   p.end();
-  QByteArray data;
-  QBuffer buffer(&data);
-  buffer.open(QIODevice::WriteOnly);
-  if (!sheet.save(&buffer, "PNG")) return tr("The picture could not be made.");
-  const auto written = write_atomically(path.toStdString(), data.toStdString());
-  return written ? QString() : QString::fromStdString(written.error());
+  return save_picture(path, sheet);
 }
 
 QString CollapseStage::fact() const {

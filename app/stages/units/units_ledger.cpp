@@ -48,7 +48,7 @@ void UnitsStage::write_ledger(Ledger& ledger) {
 }
 
 void UnitsStage::write_joining(Ledger& ledger, const UnitPlan& plan) {
-  const Programme joints = unit_programme(plan, palette(), workspace_.document.project().hand);
+  const Programme& joints = moves();
   const std::size_t units = plan.graph.units.size();
   const std::size_t move = joints.moves.size() - units + at(joined_->value());
   const ProgrammeTeller teller(joints, workspace_.text_style());
@@ -118,29 +118,29 @@ void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
   if (plan.cutting.cuts > 0) ledger.caution(shown(caution_text(Caution::blade)));
 }
 
-std::optional<Learning> UnitsStage::learning() const {
+const std::optional<Learning>& UnitsStage::learning() {
   const std::string& family = workspace_.document.project().units.family;
+  if (learned_for_ == family) return learned_;
+  learned_for_ = family;
+  learned_.reset();
   RunLog* log = workspace_.log();
   const auto runs = log ? log->list() : Result<std::vector<RunSummary>>(Error{""});
-  if (!runs) return std::nullopt;
+  if (!runs) return learned_;
   for (const RunSummary& r : *runs) { // the latest first
-    if (r.kind != "units" || r.way != family) continue;
-    const auto detail = log->load(r.id);
-    if (!detail) continue;
-    if (const auto curve = learned(unit_times(*detail))) return curve;
+    if (learned_ || r.kind != "units" || r.way != family) continue;
+    if (const auto detail = log->load(r.id)) learned_ = learned(unit_times(*detail));
   }
-  return std::nullopt;
+  return learned_;
 }
 
 void UnitsStage::write_time(Ledger& ledger, const UnitPlan& plan) {
   const Project& p = workspace_.document.project();
-  const Programme moves = unit_programme(plan, palette(), p.hand);
   double folding = 0;
   double rest = 0;
-  for (const Move& m : moves.moves) (m.is<FoldUnit>() ? folding : rest) += m.seconds;
+  for (const Move& m : moves().moves) (m.is<FoldUnit>() ? folding : rest) += m.seconds;
   const int units = static_cast<int>(plan.graph.units.size());
   ledger.section(tr("Time"));
-  const auto curve = learning();
+  const auto& curve = learning();
   if (curve) {
     const auto sum = curve->total(curve->units, units);
     folding = sum.seconds;

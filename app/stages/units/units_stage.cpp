@@ -2,19 +2,15 @@
 
 #include "base/file_name.h"
 #include "base/theme.h"
-#include "widgets/ask_file.h"
+#include "widgets/spatial_saving.h"
 
-#include "base/atomic_file.h"
 #include "base/expression.h"
 #include "base/index.h"
-#include "io/formats.h"
-#include "io/solid_files.h"
 #include "programme/unit_figure.h"
 #include "solid/named.h"
 #include "unit/unit_handout.h"
 #include "unit/unit_programme.h"
 
-#include <QBuffer>
 #include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
@@ -68,6 +64,7 @@ UnitsStage::UnitsStage(Workspace& workspace, QObject* parent)
   build_outlook();
   build_centre();
   connect(&workspace_.document, &Document::changed, this, &UnitsStage::load);
+  connect(&workspace_, &Workspace::log_changed, this, [this] { learned_for_.clear(); });
   load();
 }
 
@@ -205,6 +202,15 @@ void UnitsStage::build_colours() {
   connect(papers_, &QListWidget::itemChanged, this, [this](QListWidgetItem* i) { rename_paper(papers_->row(i)); });
   connect(papers_, &QListWidget::itemActivated, this, [this](QListWidgetItem* i) { colour_paper(papers_->row(i)); });
   choices_->add(papers_);
+  auto* put = new QPushButton(tr("&Put it on the unit shown next"));
+  put->setObjectName("units-put");
+  put->setToolTip(tr("The paper chosen in the list, on the unit that is joined next on the slider."));
+  connect(put, &QPushButton::clicked, this, [this] {
+    if (!current() || !answer_.plan || answer_.plan->assembly.empty()) return;
+    const auto& order = answer_.plan->assembly;
+    paper_on(order[std::min(at(joined_->value()), order.size() - 1)].add);
+  });
+  choices_->add(put);
   auto* shelf = new QPushButton(tr("Take papers from the shel&f"));
   shelf->setObjectName("units-shelf");
   connect(shelf, &QPushButton::clicked, this, &UnitsStage::papers_from_shelf);
@@ -226,9 +232,7 @@ void UnitsStage::build_outlook() {
   save_->setObjectName("units-save");
   save_->setToolTip(tr("The solid in its colours (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
   connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path =
-        ask_where_to_write(choices_, tr("Save the solid"), {},
-                           filters_for(FileUse::write_space) + ";;" + filters_for(FileUse::write_still));
+    const QString path = ask_where_to_save_space(choices_, tr("Save the solid"));
     if (path.isEmpty()) return;
     if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
   });
@@ -339,20 +343,21 @@ void UnitsStage::load_fields() {
   grain_->setChecked(job.keep_grain);
   grain_->setEnabled(!job.from.empty());
   evenings_->setValue(job.evenings);
-  const auto put = [](QLineEdit* line, const QString& text) {
+  const auto put = [](QLineEdit* line, Field* field, const QString& text) {
     if (line->hasFocus() && line->isModified()) return;
+    if (line->text() != text) field->set_error({}); // what was wrong is no longer there
     line->setText(text);
     line->setModified(false);
   };
-  put(from_, QString::fromStdString(job.from));
-  put(finished_, job.finished_mm > 0 ? workspace_.length(job.finished_mm) : QString());
+  put(from_, from_field_, QString::fromStdString(job.from));
+  put(finished_, finished_field_, job.finished_mm > 0 ? workspace_.length(job.finished_mm) : QString());
   QString sheet = QString::fromStdString(job.sheet);
   if (job.finished_mm > 0)
     sheet = current() && answer_.plan ? QString("%1x%2mm")
                                             .arg(answer_.plan->sheet.width_mm, 0, 'f', 2)
                                             .arg(answer_.plan->sheet.height_mm, 0, 'f', 2)
                                       : QString();
-  put(sheet_, sheet);
+  put(sheet_, sheet_field_, sheet);
 }
 
 std::vector<UnitMap::Colour> UnitsStage::palette() const {
@@ -501,20 +506,27 @@ SpatialScene UnitsStage::scene() const {
   return out;
 }
 
-Figure UnitsStage::map_figure() const {
-  const UnitPlan& plan = *answer_.plan;
-  Programme joints = unit_programme(plan, palette(), workspace_.document.project().hand);
-  const int moves = static_cast<int>(joints.moves.size());
-  const int units = static_cast<int>(plan.graph.units.size());
-  return unit_figure(joints, moves - units + std::min(joined_->value(), units));
+const Programme& UnitsStage::moves() {
+  const auto colours = palette_of(*answer_.plan, palette());
+  if (coloured_of_ != answer_.moves || colours != moves_.units->colours) {
+    moves_ = *answer_.moves;
+    UnitMap map = *moves_.units;
+    map.colours = colours;
+    moves_.units = std::make_shared<const UnitMap>(std::move(map));
+    coloured_of_ = answer_.moves;
+  }
+  return moves_;
+}
+
+Figure UnitsStage::map_figure() {
+  const Programme& all = moves();
+  const int units = static_cast<int>(answer_.plan->graph.units.size());
+  return unit_figure(all, static_cast<int>(all.moves.size()) - units + std::min(joined_->value(), units));
 }
 
 void UnitsStage::paint_unit(const Point& place) {
-  if (!current() || !answer_.plan || papers_->currentRow() < 0) {
-    if (answer_.plan) workspace_.say(tr("Choose a paper in the list first; a click then puts it on the unit."));
-    return;
-  }
-  const UnitMap map = unit_map(*answer_.plan, palette());
+  if (!current() || !answer_.plan) return;
+  const UnitMap& map = *answer_.moves->units;
   int hit = -1;
   double least = 1e300; // the smallest lies on top
   for (int u = 0; u < static_cast<int>(map.units.size()); ++u) {
@@ -523,9 +535,17 @@ void UnitsStage::paint_unit(const Point& place) {
     if (area < least && inside(outline, place)) hit = u, least = area;
   }
   if (hit < 0) return;
+  paper_on(hit);
+}
+
+void UnitsStage::paper_on(int unit) {
+  if (!current() || !answer_.plan || papers_->currentRow() < 0) {
+    if (answer_.plan) workspace_.say(tr("Choose a paper in the list first."));
+    return;
+  }
   edit(tr("Give a unit another paper"), [&](UnitJob& j) {
-    j.by_hand.resize(map.units.size(), -1);
-    j.by_hand[at(hit)] = papers_->currentRow();
+    j.by_hand.resize(answer_.plan->graph.units.size(), -1);
+    j.by_hand[at(unit)] = papers_->currentRow();
   });
 }
 
@@ -559,20 +579,7 @@ void UnitsStage::show_state() {
 
 QString UnitsStage::save(const QString& path) {
   if (!current() || !answer_.plan) return tr("There is nothing to save yet; wait until the units are planned.");
-  std::string bytes;
-  if (format_for(FileUse::write_still, path.toStdString())) {
-    QByteArray data;
-    QBuffer buffer(&data);
-    buffer.open(QIODevice::WriteOnly);
-    if (!bench_->still({2400, 2400}).save(&buffer, "PNG")) return tr("The picture could not be made.");
-    bytes = data.toStdString();
-  } else {
-    auto model = solid_file(path.toStdString(), model_of(*answer_.plan, answer_.key.job.solid, palette()));
-    if (!model) return QString::fromStdString(model.error());
-    bytes = std::move(model).value();
-  }
-  const auto written = write_atomically(path.toStdString(), bytes);
-  return written ? QString() : QString::fromStdString(written.error());
+  return save_space(path, *bench_, [this] { return model_of(*answer_.plan, answer_.key.job.solid, palette()); });
 }
 
 QString UnitsStage::fact() const {

@@ -77,13 +77,16 @@ private:
   [[nodiscard]] bool current() const;
   [[nodiscard]] std::vector<UnitMap::Colour> palette() const;
   [[nodiscard]] SpatialScene scene() const;
-  [[nodiscard]] Figure map_figure() const;
+  [[nodiscard]] Figure map_figure();
+  /// Cuts, units and joints in the papers chosen now.
+  [[nodiscard]] const Programme& moves();
+  void paper_on(int unit);
   void write_solid(Ledger& ledger, const UnitPlan& plan);
   void write_papers(Ledger& ledger, const UnitPlan& plan);
   void write_time(Ledger& ledger, const UnitPlan& plan);
   void write_joining(Ledger& ledger, const UnitPlan& plan);
   void write_gape(Ledger& ledger, const UnitPlan& plan);
-  [[nodiscard]] std::optional<Learning> learning() const;
+  [[nodiscard]] const std::optional<Learning>& learning();
 
   ChoicesColumn* choices_;
   QWidget* centre_;
@@ -117,6 +120,10 @@ private:
   QLabel* joined_text_;
 
   UnitsAnswer answer_;
+  Programme moves_; // of the answer, with the papers as they were last asked for
+  std::shared_ptr<const Programme> coloured_of_;
+  std::string learned_for_; // the family whose pace is known; empty when the log has changed
+  std::optional<Learning> learned_;
   QTimer delay_;
   bool seen_ = false;
   Background<UnitsAnswer> working_; // the last member: it goes first

@@ -23,7 +23,7 @@ void compare_families(UnitsAnswer& out, const Project& project) {
 } // namespace
 
 UnitsKey units_key(const Project& project) {
-  UnitsKey key{project.units, project.stock.caliper_mm, project.stock.largest_mm, project.stock.name};
+  UnitsKey key{project.units, project.stock.caliper_mm, project.stock.largest_mm, project.stock.name, project.hand};
   key.job.folded = false;
   key.job.palette.clear();
   return key;
@@ -37,9 +37,12 @@ UnitsAnswer units_for(const Project& project, Progress& progress) {
   if (plan) {
     out.plan = std::make_shared<const UnitPlan>(std::move(plan).value());
     out.shape = std::make_shared<const UnitShape>(unit_shape(*out.plan));
+    out.moves = std::make_shared<const Programme>(unit_programme(*out.plan, {}, project.hand));
     if (const auto least = fewest_colours(out.plan->graph, {2, 0, 2}); least && *least) out.fewest_colours = **least;
   } else {
-    out.error = plan.error();
+    out.error = progress.cancelled()
+                    ? "the planning was stopped; change a figure, or show another answer, to plan again"
+                    : plan.error();
   }
   if (!progress.stopped()) compare_families(out, project);
   return out;

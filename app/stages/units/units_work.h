@@ -5,6 +5,7 @@
 #include "project/project.h"
 #include "unit/gape.h"
 #include "unit/learning.h"
+#include "unit/unit_programme.h"
 #include "unit/unit_shape.h"
 
 #include <memory>
@@ -18,6 +19,7 @@ struct UnitsKey {
   double caliper_mm = 0;
   double largest_mm = 0;
   std::string stock;
+  HandProfile hand;
   bool operator==(const UnitsKey&) const = default;
 };
 UnitsKey units_key(const Project& project);
@@ -33,6 +35,7 @@ struct UnitsAnswer {
   UnitsKey key;
   std::shared_ptr<const UnitPlan> plan; // null when there is none
   std::shared_ptr<const UnitShape> shape;
+  std::shared_ptr<const Programme> moves; // in the usual papers
   std::vector<FamilyWay> ways;
   std::vector<std::pair<std::string, std::string>> refused; // family and why
   int fewest_colours = 0;                                   // 0: not known
