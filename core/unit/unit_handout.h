@@ -15,7 +15,8 @@ struct UnitDrawing {
   Figure figure;
   std::string text, check, caution;
 };
-/// Papers and cuts, the unit, the colours; what comes before the joints.
+constexpr std::size_t unit_preparations = 3;
+/// Papers and cuts, the unit, the colours; what comes before the joints, so many drawings.
 std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style);
 
 /// "10 of sand, 10 of night": sheets of each colour.

@@ -68,10 +68,10 @@ Result<FamilyDrawing> draw_arms(const ParameterValues& values, const Polygon& sh
   const double c = arms.side / 2.0;
   const int across = arms.side + 2 * arms.height;
   const int room = static_cast<int>(std::floor(count * std::min(1.0, box.size().y() / box.size().x()) + 1e-9));
-  if (across > room)
-    return Error{fmt::format("height: a square of {} on walls of {} needs {} units, and there are {}; type side + 2 "
-                             "height up to {}",
-                             arms.side, arms.height, across, room, room)};
+  if (across >= room) // the foot of a wall needs paper beyond it
+    return Error{fmt::format("height: a square of {} on walls of {} needs more than {} units, and there are {}; type "
+                             "side + 2 height up to {}",
+                             arms.side, arms.height, across, room, room - 1)};
   if (tiled && apart <= across)
     return Error{fmt::format("apart: squares of {} on walls of {} stand at least {} units apart; type {} or more",
                              arms.side, arms.height, across + 1, across + 1)};
@@ -104,6 +104,13 @@ Result<FamilyDrawing> draw_arms(const ParameterValues& values, const Polygon& sh
                       {"side_mm", arms.unit * arms.side},
                       {"height_mm", arms.unit * arms.height},
                       {"squares", static_cast<double>(squares)}};
+  // The paper beside an arm moves along one axis only, so by its other coordinate it reaches as far as the arm's end.
+  const Point high = (box.high - arms.origin) / arms.unit;
+  const Point low = (arms.origin - box.low) / arms.unit;
+  const auto reaches = [&](double own, double beside) { return std::max(std::min(own, beside), own - arms.height); };
+  if (!tiled)
+    out.figures.finished_mm = arms.unit * Point{reaches(high.x(), high.y()) + reaches(low.x(), low.y()),
+                                                reaches(high.y(), low.x()) + reaches(low.y(), high.x())};
   if (tiled)
     out.figures.more.insert(out.figures.more.end(),
                             {{"cell_mm", arms.unit * apart}, {"cell_closed_mm", arms.unit * (apart - arms.height)}});
