@@ -3,7 +3,9 @@
 
 #include "base/atomic_file.h"
 #include "base/expression.h"
-#include "collapse/closing.h"
+#include "collapse/closing_plan.h"
+#include "collapse/finer.h"
+#include "collapse/settling.h"
 #include "io/formats.h"
 #include "io/solid_files.h"
 #include "io/stages_json.h"
@@ -22,7 +24,9 @@ struct CollapseOptions {
   PatternSource source;
   std::string percent = "100", stages, order, groups = "4", film = "0", out;
   bool json = false;
-  bool other_way = false;
+  bool other_way = false, apart = false, let_go = false;
+  std::string finer = "0", stock = "Copy paper";
+  std::vector<std::string> clips;
 };
 
 std::vector<DriveStage> stages_of(const std::string& file) {
@@ -33,22 +37,52 @@ std::vector<DriveStage> stages_of(const std::string& file) {
   return *stages;
 }
 
-Json edges_json(const FoldMesh& mesh, const CollapseState& state) {
-  Json out = Json::array();
-  for (std::size_t e = 0; e < state.angle_deg.size(); ++e) {
-    const auto& target = state.target_deg[e];
-    out.push_back({{"i", mesh.bars[e].a},
-                   {"j", mesh.bars[e].b},
-                   {"target_deg", mesh.hinge_of[e] < 0 ? Json(0.0)
-                                  : target             ? Json(*target)
-                                                       : Json()},
-                   {"angle_deg", state.angle_deg[e]},
-                   {"strain", state.strain[e]}});
+/// The call as it reads: checked, with the pattern and how it is to be closed.
+struct Called {
+  double part = 1;
+  HealedPattern pattern; // as read
+  FinerPattern fine;     // as it is closed
+  FoldMesh mesh;
+  ClosingWish wish;
+};
+
+ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const FoldMesh& mesh) {
+  ClosingPlan plan;
+  plan.other_way = o.other_way;
+  plan.apart = o.apart;
+  for (const std::string& text : o.clips) {
+    const auto clip = parse_clip(text);
+    if (!clip) throw CallError{fmt::format("--clip {}: {}", text, clip.error())};
+    plan.clips.push_back(*clip);
   }
-  return out;
+  if (!o.order.empty()) {
+    const auto order = named<CollapseOrder>(o.order);
+    if (!order)
+      throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
+    plan.order = *order;
+    plan.groups = whole_option("--groups", o.groups, 1, 64);
+  }
+  if (const auto ok = check_plan(mesh, plan); !ok) throw CallError{"--clip: " + ok.error()};
+  ClosingWish wish = wish_for(mesh, plan);
+  if (o.order.empty()) wish.stages.clear();
+  if (o.stages.empty()) return wish;
+  wish.stages = stages_of(o.stages);
+  for (DriveStage& stage : wish.stages) { // of the pattern as it was read
+    std::vector<int> parts;
+    for (const int e : stage.creases) {
+      if (e < 0 || static_cast<std::size_t>(e) >= fine.parts_of.size()) {
+        parts.push_back(-1); // told below, with its stage
+        continue;
+      }
+      const auto& own = fine.parts_of[static_cast<std::size_t>(e)];
+      parts.insert(parts.end(), own.begin(), own.end());
+    }
+    stage.creases = std::move(parts);
+  }
+  return wish;
 }
 
-int run(const CollapseOptions& o) {
+Called called(const CollapseOptions& o) {
   const auto percent = parse_number(o.percent);
   if (!percent || !(*percent >= 0 && *percent <= 100))
     throw CallError{fmt::format("--percent {}: type 0 to 100, from flat to closed", o.percent)};
@@ -57,51 +91,91 @@ int run(const CollapseOptions& o) {
     if (const auto format = format_for(FileUse::write_space, o.out); !format) throw CallError{"-o " + format.error()};
     refuse_to_replace("-o", o.out, {o.source.file});
   }
-  const HealedPattern pattern = read_pattern(o.source);
-  const auto mesh = fold_mesh(pattern);
+  Called out;
+  out.part = *percent / 100;
+  out.pattern = read_pattern(o.source);
+  auto coarse = fold_mesh(out.pattern);
+  if (!coarse) throw CallError{fmt::format("{}: {}", o.source.file, coarse.error())};
+  if (!o.stages.empty())
+    if (const auto ok = check_stages(*coarse, stages_of(o.stages)); !ok)
+      throw CallError{fmt::format("--stages: {}: {}", o.stages, ok.error())};
+  auto fine = finer(out.pattern, {}, whole_option("--finer", o.finer, 0, most_finer));
+  if (!fine) throw CallError{fmt::format("{}: {}", o.source.file, fine.error())};
+  out.fine = std::move(fine).value();
+  auto mesh = fold_mesh(out.fine.pattern);
   if (!mesh) throw CallError{fmt::format("{}: {}", o.source.file, mesh.error())};
-  std::vector<DriveStage> stages;
-  if (!o.stages.empty()) stages = stages_of(o.stages);
-  if (!o.order.empty()) {
-    const auto order = named<CollapseOrder>(o.order);
-    if (!order)
-      throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
-    stages = stages_in_order(*mesh, *order, whole_option("--groups", o.groups, 1, 64));
+  out.mesh = std::move(mesh).value();
+  out.wish = wish_of(o, out.fine, out.mesh);
+  return out;
+}
+
+/// One entry per edge as read: of one that was divided the mean angle and the worst strain.
+Json edges_json(const Called& call, const CollapseState& state) {
+  Json out = Json::array();
+  for (std::size_t e = 0; e < call.fine.parts_of.size(); ++e) {
+    const PatternEdge& edge = call.pattern.pattern.edges[e];
+    const auto& parts = call.fine.parts_of[e];
+    double angle = 0;
+    double strain = 0;
+    for (const int part : parts) {
+      const auto i = static_cast<std::size_t>(part);
+      angle += state.angle_deg[i] / static_cast<double>(parts.size());
+      if (std::abs(state.strain[i]) > std::abs(strain)) strain = state.strain[i];
+    }
+    const auto first = static_cast<std::size_t>(parts.front());
+    const auto& target = state.target_deg[first];
+    out.push_back({{"i", edge.from},
+                   {"j", edge.to},
+                   {"target_deg", call.mesh.hinge_of[first] < 0 ? Json(0.0)
+                                  : target                      ? Json(*target)
+                                                                : Json()},
+                   {"angle_deg", angle},
+                   {"strain", strain}});
   }
-  if (const auto ok = check_stages(*mesh, stages); !ok)
-    throw CallError{fmt::format("--stages: {}: {}", o.stages, ok.error())};
+  return out;
+}
+
+int run(const CollapseOptions& o) {
+  const Called call = called(o);
+  const Stock stock = stock_option(o.stock);
   const auto began = std::chrono::steady_clock::now();
-  Closing closing(*mesh, stages, o.other_way);
+  Closing closing(call.mesh, call.wish);
   std::vector<std::vector<Point3>> film;
   const int pictures = whole_option("--film", o.film, 0, 200);
+  std::optional<CollapseState> rested;
   with_progress("closing", [&](Progress& progress) {
-    std::vector<double> parts = even_parts(pictures, *percent / 100);
-    parts.push_back(*percent / 100);
+    std::vector<double> parts = even_parts(pictures, call.part);
+    parts.push_back(call.part);
     auto states = states_at(closing, parts, &progress);
     film.reserve(states.size());
     for (std::size_t i = 0; i + 1 < states.size(); ++i) film.push_back(std::move(states[i].vertices));
+    if (o.let_go) rested = let_go(call.mesh, closing.state(), stock, &progress);
   });
-  const CollapseState state = closing.state();
+  const CollapseState state = rested ? *rested : closing.state();
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
   if (!o.out.empty()) {
-    SpatialModel model = model_of(*mesh, state.vertices, title_of(o.source), Stock{}.face, Stock{}.underside);
+    SpatialModel model = model_of(call.mesh, state.vertices, title_of(o.source), Stock{}.face, Stock{}.underside);
     model.film = std::move(film);
     write_output("-o", o.out, solid_file(o.out, model).value(), {o.source.file});
   }
   if (!o.json) {
-    out() << fmt::format("{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}.\n",
-                         title_of(o.source), o.percent, 100 * state.max_strain, state.rms_error_deg,
-                         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg)
-                                                : "");
+    out() << fmt::format(
+        "{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}{}.\n", title_of(o.source),
+        o.percent, 100 * state.max_strain, state.rms_error_deg,
+        state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg) : "",
+        state.passed_through > 0 ? fmt::format("; {} vertices have passed through a layer", state.passed_through) : "");
     return done;
   }
   Json vertices = Json::array();
-  for (const auto& v : state.vertices) vertices.push_back({v.x(), v.y(), v.z()});
+  for (std::size_t v = 0; v < call.pattern.pattern.vertices.size(); ++v)
+    vertices.push_back({state.vertices[v].x(), state.vertices[v].y(), state.vertices[v].z()});
   print_json({{"vertices", vertices},
-              {"edges", edges_json(*mesh, state)},
+              {"edges", edges_json(call, state)},
               {"max_strain", state.max_strain},
               {"rms_angle_error_deg", state.rms_error_deg},
               {"max_bend_deg", state.max_bend_deg},
+              {"passed_through", o.apart ? Json(state.passed_through) : Json(nullptr)},
+              {"layers_pass", o.apart ? Json(closing.layers_pass()) : Json(nullptr)},
               {"steps", closing.steps()},
               {"seconds", seconds}});
   return done;
@@ -118,6 +192,12 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_option("--order", o->order, "all-at-once, outside-in, inside-out or one-side-first");
   c->add_option("--groups", o->groups, "Stages of --order")->capture_default_str();
   c->add_flag("--other-way", o->other_way, "Where there are two ways to go, as for a saddle, the other one");
+  c->add_flag("--apart", o->apart, "Layers push each other apart where they would pass through each other");
+  c->add_option("--clip", o->clips, "Holds creases near a place for a while: x,y,radius:from-to; may be repeated");
+  c->add_option("--finer", o->finer, "Divide every facet into four so often, 0 to 2, so that it can curve")
+      ->capture_default_str();
+  c->add_flag("--let-go", o->let_go, "Then let go of it: creases spring back, the sheet sags and stands on the table");
+  c->add_option("--stock", o->stock, "Paper by name, for --let-go")->capture_default_str();
   c->add_option("--film", o->film, "Pictures from flat to there in a .glb")->capture_default_str();
   c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_space));
   c->add_flag("--json", o->json, "One JSON document");

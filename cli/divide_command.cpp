@@ -57,12 +57,12 @@ int run(const DivideOptions& o) {
   spec.parts = whole_option("--parts", o.parts, least_parts, greatest_parts);
   const auto axis = named<GridAxis>(o.axis);
   if (!axis)
-    throw CallError{fmt::format("--axis: \"{}\" is no direction; type x, y, both, diagonal or equilateral", o.axis)};
+    throw CallError{fmt::format("--axis: \"{}\" is not a direction; type x, y, both, diagonal or equilateral", o.axis)};
   spec.axis = *axis;
   const auto method = named<Method>(o.method);
   if (!method) {
     throw CallError{
-        fmt::format("--method: \"{}\" is no method; type best, edges, neighbours, stepping or iterated", o.method)};
+        fmt::format("--method: \"{}\" is not a method; type best, edges, neighbours, stepping or iterated", o.method)};
   }
   spec.method = *method;
   HandProfile hand;

@@ -32,7 +32,7 @@ int run(const ExportArguments& o) {
   options.sessions = whole_option("--evenings", o.evenings, 1, 366);
   options.most_pages = static_cast<std::size_t>(whole_option("--pages", o.pages, 1, 1'000'000));
   const auto what = named<ExportPart>(o.what);
-  if (!what) throw CallError{fmt::format("--what: \"{}\" is no part; type template, handout or both", o.what)};
+  if (!what) throw CallError{fmt::format("--what: \"{}\" is not a part; type template, handout or both", o.what)};
   options.part = *what;
   const auto paper = paper_named(o.paper);
   if (!paper) throw CallError{paper.error()};

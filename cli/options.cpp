@@ -26,7 +26,7 @@ int whole_option(const std::string& name, const std::string& text, int least, in
   const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
   if (code != std::errc() || end != text.data() + text.size()) {
     throw CallError{
-        fmt::format("{}: \"{}\" is no whole number; type a count from {} to {}", name, text, least, greatest)};
+        fmt::format("{}: \"{}\" is not a whole number; type a count from {} to {}", name, text, least, greatest)};
   }
   if (value < least || value > greatest)
     throw CallError{fmt::format("{}: {} cannot be used; type a count from {} to {}", name, value, least, greatest)};

@@ -4,10 +4,9 @@
 #include "base/atomic_file.h"
 #include "base/expression.h"
 #include "base/quantity.h"
-#include "form/folded_form.h"
 #include "io/formats.h"
-#include "paper/stock.h"
-#include "pattern/family.h"
+#include "paper/shelf.h"
+#include "pattern/sweep.h"
 
 #include <fmt/format.h>
 
@@ -24,7 +23,7 @@ using Json = nlohmann::json;
 
 struct PatternOptions {
   std::string family, rules, from, out, sheet = "square:240mm", grid = "square", count = "16", format, finished, inside,
-                                        stock;
+                                        stock, parameter;
   std::vector<std::string> sets, maps;
   bool list = false;
   bool json = false;
@@ -86,86 +85,36 @@ Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string
     throw CallError{all.wrong.front().rule == 0
                         ? fmt::format("{}: {}", what, all.wrong.front().sentence)
                         : fmt::format("{}:{}: {}", what, all.wrong.front().rule, all.wrong.front().sentence)};
-  if (all.figures.pleat_mm == 0) all.figures.pleat_mm = bounding_box(sheet).size().x() / all.design.count;
+  all.figures.pleat_mm = narrowest_pleat(all, sheet);
   return {std::move(all.healed.pattern), std::move(all.figures)};
 }
 
-/// A family as it was asked for: its values, and the side of the square it is drawn on.
-struct Asked {
-  const PatternFamily* family = nullptr;
-  ParameterValues values;
-  double side = normal_size_mm;
-};
-
-Asked asked(const PatternOptions& o) {
-  Asked out;
-  out.family = find_pattern_family(o.family);
-  if (!out.family) throw CallError{no_such_family(o.family).message};
-  out.values = normal_choice(*out.family).values;
+/// A family as it was asked for, on a square where it does not bring its own sheet.
+SizedFamily asked(const PatternOptions& o) {
+  const PatternFamily* family = find_pattern_family(o.family);
+  if (!family) throw CallError{no_such_family(o.family).message};
+  SizedFamily out{normal_choice(*family), Sheet::square(Millimetres{normal_size_mm})};
   const Parameter size = size_parameter();
   for (const std::string& set : o.sets) {
     const auto equals = set.find('=');
     const std::string name = set.substr(0, equals);
     const std::string value = equals == std::string::npos ? std::string() : set.substr(equals + 1);
-    const bool is_size = name == size.name && !out.family->own_sheet;
-    const Parameter* p = is_size ? &size : out.family->parameter(name);
+    const bool is_size = name == size.name && !family->own_sheet;
+    const Parameter* p = is_size ? &size : family->parameter(name);
     if (!p) {
       std::string names;
-      for (const Parameter& each : out.family->parameters) names += (names.empty() ? "" : ", ") + each.name;
-      if (!out.family->own_sheet) names += ", " + size.name;
+      for (const Parameter& each : family->parameters) names += (names.empty() ? "" : ", ") + each.name;
+      if (!family->own_sheet) names += ", " + size.name;
       throw CallError{fmt::format("--set {}: {} has the parameters {}", set, o.family, names)};
     }
     const auto typed = parse_parameter(*p, value);
     if (!typed) throw CallError{"--set " + typed.error()};
-    (is_size ? out.side : out.values[name]) = *typed;
+    if (is_size)
+      out.sheet = Sheet::square(Millimetres{*typed});
+    else
+      out.choice.values[name] = *typed;
   }
   return out;
-}
-
-Drawn drawn(const Asked& a) {
-  const std::string code = fmt::format("square:{}mm", a.side);
-  return drawn(family_design(a.family->name, a.values), sheet_option(code).outline(), a.family->name);
-}
-
-/// The longer side of the finished piece.
-std::optional<double> finished(const Drawn& d) {
-  if (d.figures.packed_mm) return (*d.figures.packed_mm)[0];
-  if (d.figures.finished_mm) return d.figures.finished_mm->maxCoeff();
-  const auto form = folded_form(d.pattern, graph_of(d.pattern));
-  if (form && form->open_loop.empty()) return form->box.size().maxCoeff();
-  return std::nullopt;
-}
-
-/// The same piece with every length multiplied: the side of the sheet, or the lengths that make it.
-Asked scaled(Asked a, double factor) {
-  a.side *= factor;
-  for (const Parameter& p : a.family->parameters)
-    if (a.family->own_sheet && p.type == ParameterType::mm && p.name != "thickness" && p.name != "clearance")
-      a.values[p.name] *= factor;
-  return a;
-}
-
-void check_values(const Asked& a, const std::string& option) {
-  if (a.side < 1 || a.side > greatest_length_mm)
-    throw CallError{fmt::format("{} needs a sheet of {} mm, which is out of range", option, format_number(a.side, 3))};
-  for (const Parameter& p : a.family->parameters)
-    if (const auto ok = check_parameter(p, a.values.at(p.name)); !ok) throw CallError{option + ": " + ok.error()};
-}
-
-/// The factor at which the finished piece has a wanted size. One step is exact where every length scales; thickness and
-/// clearance do not, so it is repeated.
-Asked finished_at(Asked a, const std::string& text) {
-  const double wanted = length_option("--finished", text);
-  for (int round = 0; round < 60; ++round) {
-    const auto now = finished(drawn(a));
-    if (!now || *now <= 0)
-      throw CallError{fmt::format("--finished: the finished size of {} is not known", a.family->name)};
-    if (std::abs(*now - wanted) < 1e-9 * wanted) return a;
-    a = scaled(a, wanted / *now);
-    check_values(a, "--finished " + text);
-  }
-  throw CallError{
-      fmt::format("--finished {}: no sheet gives this size; thickness and clearance are too large for it", text)};
 }
 
 std::array<double, 3> box_option(const std::string& text) {
@@ -183,29 +132,20 @@ std::array<double, 3> box_option(const std::string& text) {
   return out;
 }
 
-/// The box that holds what is wanted: exactly where its lengths are parameters, else the least that is large enough.
-Asked inside_at(Asked a, const std::string& text) {
-  const std::array<double, 3> wanted = box_option(text);
-  if (a.family->for_inside) {
-    a.values = a.family->for_inside(a.values, wanted);
-    check_values(a, "--inside " + text);
-    return a;
-  }
-  const auto now = drawn(a).figures.inside_mm;
-  if (!now) throw CallError{fmt::format("--inside: {} has no inside", a.family->name)};
-  double factor = 0;
-  for (std::size_t i = 0; i < 3; ++i) factor = std::max(factor, wanted[i] / (*now)[i]);
-  a = scaled(a, factor);
-  check_values(a, "--inside " + text);
-  return a;
+SizedFamily sized(const PatternOptions& o) {
+  SizedFamily a = asked(o);
+  if (!o.finished.empty() && !o.inside.empty()) throw CallError{"--finished and --inside: give one of them"};
+  if (o.finished.empty() && o.inside.empty()) return a;
+  const std::string option = o.finished.empty() ? "--inside " + o.inside : "--finished " + o.finished;
+  auto made = o.finished.empty() ? sized_to_hold(std::move(a), box_option(o.inside))
+                                 : sized_to_finish(std::move(a), length_option("--finished", o.finished));
+  if (!made) throw CallError{fmt::format("{}: {}", option, made.error())};
+  return std::move(made).value();
 }
 
 Drawn family(const PatternOptions& o) {
-  Asked a = asked(o);
-  if (!o.finished.empty() && !o.inside.empty()) throw CallError{"--finished and --inside: give one of them"};
-  if (!o.finished.empty()) a = finished_at(std::move(a), o.finished);
-  if (!o.inside.empty()) a = inside_at(std::move(a), o.inside);
-  return drawn(a);
+  const SizedFamily a = sized(o);
+  return drawn(family_design(a.choice.name, a.choice.values), a.sheet.outline(), a.choice.name);
 }
 
 Drawn rules(const PatternOptions& o) {
@@ -242,6 +182,41 @@ void add_figures(Json& out, const FamilyFigures& f) {
   for (const auto& [name, value] : f.more) out[name] = value;
 }
 
+/// A parameter tried over its range.
+int try_values(const PatternOptions& o) {
+  if (o.family.empty()) throw CallError{"--try varies a parameter of a FAMILY; name one"};
+  if (!o.out.empty()) throw CallError{"--try writes no file; leave -o out"};
+  Result<std::vector<TriedValue>> values = Error{""};
+  const SizedFamily a = sized(o);
+  const Parameter* varied = find_pattern_family(o.family)->parameter(o.parameter);
+  if (!varied) throw CallError{fmt::format("--try {}: {} has no such parameter; see --list", o.parameter, o.family)};
+  with_progress("Trying the values", [&](Progress& p) { values = tried(a, o.parameter, &p); });
+  if (!values) throw CallError{"--try: " + values.error()};
+  Json list = Json::array();
+  for (const TriedValue& v : *values) {
+    const bool drawn = v.refused.empty();
+    const std::string text = parameter_text(*varied, v.value);
+    Json one{{"value", v.value}, {"refused", drawn ? Json(nullptr) : Json(v.refused)}};
+    if (drawn) {
+      one["finished_mm"] = v.finished_mm ? Json{v.finished_mm->x(), v.finished_mm->y()} : Json(nullptr);
+      one["sheet_mm"] = {v.sheet_mm.x(), v.sheet_mm.y()};
+      one["pleat_mm"] = v.pleat_mm;
+      one["layers_max"] = v.layers > 0 ? Json(v.layers) : Json(nullptr);
+      one["creases"] = v.creases;
+    }
+    list.push_back(std::move(one));
+    if (o.json) continue;
+    const auto mm = [](double x) { return format_number(x, 2); };
+    out() << (!drawn
+                  ? fmt::format("{:>10}  {}\n", text, v.refused)
+                  : fmt::format("{:>10}  finished {:<18} pleat {:<8} layers {:<4} {} creases\n", text,
+                                v.finished_mm ? mm(v.finished_mm->x()) + " x " + mm(v.finished_mm->y()) : "not known",
+                                mm(v.pleat_mm), v.layers > 0 ? std::to_string(v.layers) : "-", v.creases));
+  }
+  if (o.json) print_json({{"family", o.family}, {"parameter", o.parameter}, {"tried", list}});
+  return done;
+}
+
 int run(const PatternOptions& o) {
   if (!o.stock.empty()) (void)stock_option(o.stock);
   if (o.list) {
@@ -251,6 +226,7 @@ int run(const PatternOptions& o) {
       print_families();
     return done;
   }
+  if (!o.parameter.empty()) return try_values(o);
   const int sources = !o.family.empty() + !o.rules.empty() + !o.from.empty();
   if (sources != 1) throw CallError{"pattern: name one FAMILY (see --list), or --rules FILE, or --from FILE"};
   if (o.out.empty() && !o.json) throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
@@ -273,6 +249,14 @@ int run(const PatternOptions& o) {
   add_figures(out, made.figures);
   const Point sheet = bounding_box(made.pattern.vertices).size();
   out["sheet_mm"] = {sheet.x(), sheet.y()};
+  if (!o.stock.empty()) {
+    const auto from = nearest_sheet(generic_stocks(), sheet.x(), sheet.y(), o.stock);
+    out["cut_from"] = from ? Json{{"stock", from->stock.name},
+                                  {"sheet_mm", {from->stock.width_mm, from->stock.height_mm}},
+                                  {"pieces", from->pieces},
+                                  {"left_over", from->left_over}}
+                           : Json(nullptr);
+  }
   const auto proof = proved(healed(made.pattern));
   if (proof && proof->folds_flat()) {
     const Point size = proof->form->box.size();
@@ -294,7 +278,8 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--set", o->sets, "A parameter, as count=12; may be repeated");
   c->add_option("--finished", o->finished, "Longer side of the finished piece; the sheet is worked back");
   c->add_option("--inside", o->inside, "Inside of a box, as 80x60x25mm; the sheet is worked back");
-  c->add_option("--stock", o->stock, "Paper by name, for the thickness of all layers");
+  c->add_option("--try", o->parameter, "A parameter tried over its range: finished size, pleat, layers at each value");
+  c->add_option("--stock", o->stock, "Paper by name, for the thickness of all layers and the sheet it is cut from");
   c->add_option("--rules", o->rules, "Draw the rules of a file, one a line");
   c->add_option("--from", o->from, "Read a pattern: .json, .svg or .dxf");
   c->add_option("--format", o->format, "json, svg or dxf, where the name does not tell");

@@ -18,7 +18,7 @@ using Json = nlohmann::json;
 
 struct PolygonOptions {
   std::string sheet, sides, recipe, sigma = "0.25";
-  bool json = false;
+  bool json = false, landings = false;
 };
 
 Json method_json(const PolygonMethod& m, const Programme& programme) {
@@ -63,6 +63,13 @@ int run(const PolygonOptions& o) {
   // Recipes that need no search are had even for sheets that are too long for one.
   auto methods = polygon_methods(outline, sides, hand.sigma_mm, index ? index->get() : nullptr);
   if (!o.recipe.empty()) methods = typed_method(o.recipe, outline, sides, hand.sigma_mm);
+  if (o.json && !o.landings && methods) {
+    auto plain = std::move(methods).value();
+    std::erase_if(plain, [](const PolygonMethod& m) { return m.lands(); });
+    methods = plain.empty() ? Result<std::vector<PolygonMethod>>(
+                                  Error{"Only ways that mark vertices where edges land are left; add --landings."})
+                            : std::move(plain);
+  }
   Json list = Json::array();
   if (!o.json)
     out() << fmt::format("The largest has sides of {} mm, turned by {}°.\n", format_number(largest.side_mm, 3),
@@ -102,6 +109,9 @@ void add_polygon(CLI::App& app, Action& action) {
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_option("--recipe", o->recipe, "A file with a recipe of your own whose result names the vertices in order");
   c->add_flag("--json", o->json, "Print one JSON document");
+  c->add_flag("--landings", o->landings,
+              "List in the JSON document also ways that mark vertices where an edge lands (op landing: where lines[0] "
+              "lands when the sheet is folded on lines[1])");
   c->footer("Example: under-crease-cli polygon --sheet square:240mm --sides 5 --json");
   c->callback([o, &action] { action = [o] { return run(*o); }; });
 }

@@ -15,7 +15,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct ProportionOptions {
-  std::string sheet, ratio, strips, max_creases = "4", top = "3", sigma = "0.25";
+  std::string sheet, ratio, strips, max_creases = "9", top = "3", sigma = "0.25";
   bool json = false;
 };
 
@@ -46,14 +46,14 @@ int run_trim(const ProportionOptions& o, const Polygon& sheet) {
   const auto ratio = parse_ratio(o.ratio);
   if (!ratio) throw CallError{"--ratio: " + ratio.error()};
   SearchOptions search;
-  search.max_creases = whole_option("--max-creases", o.max_creases, 1, most_route_creases);
+  const int most_creases = whole_option("--max-creases", o.max_creases, 1, most_trim_creases);
   search.top = whole_option("--top", o.top, 1, 100);
   search.sigma_mm = length_option("--sigma", o.sigma);
   Result<std::shared_ptr<const SheetIndex>> index = Error{""};
   with_progress("Learning this shape of sheet",
                 [&](Progress& p) { index = cached_index(sheet, default_cache_folder(), &p); });
   if (!index) throw CallError{"--sheet: " + index.error()};
-  const auto trims = trims_to(**index, sheet, *ratio, search);
+  const auto trims = trims_to(**index, sheet, *ratio, search, most_creases);
   if (!trims) {
     err() << "under-crease-cli: " << trims.error() << "\n";
     if (o.json) print_json({{"ways", Json::array()}});
@@ -98,7 +98,7 @@ void add_proportion(CLI::App& app, Action& action) {
   c->add_option("--sheet", o->sheet, "square:240mm, 210x297mm, a4, strip:300x40mm")->required();
   c->add_option("--ratio", o->ratio, "Long side over short side: sqrt2, golden, 4/3, 2");
   c->add_option("--strips", o->strips, "Width of the strips");
-  c->add_option("--max-creases", o->max_creases, "Creases to each mark of the cut, 1 to 6 (4)");
+  c->add_option("--max-creases", o->max_creases, "Creases in all, the one of the cut included, 1 to 9 (9)");
   c->add_option("--top", o->top, "How many ways to list (3)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_flag("--json", o->json, "Print one JSON document");

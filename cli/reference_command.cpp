@@ -49,7 +49,7 @@ Target target_of(const ReferenceOptions& o, const Polygon& sheet) {
   };
   if (!o.mark.empty()) {
     if (o.mark.find(':') == std::string::npos)
-      throw CallError{fmt::format("--mark: \"{}\" is no mark; type an edge and a fraction such as {}:1/3", o.mark,
+      throw CallError{fmt::format("--mark: \"{}\" is not a mark; type an edge and a fraction such as {}:1/3", o.mark,
                                   edge_id(sheet, 0))};
     return checked("--mark", parse_target(sheet, o.mark));
   }

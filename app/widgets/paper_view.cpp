@@ -18,7 +18,8 @@ namespace uc::app {
 namespace {
 
 constexpr std::size_t most_lines_drawn_live = 5000;
-constexpr QSizeF rims(120, 96); // for rulers and names
+constexpr QSizeF ruler_rims(120, 96); // for rulers and names
+constexpr QSizeF bare_rims(24, 20);
 
 QPointF q(const Point& p) { return {p.x(), p.y()}; }
 
@@ -100,11 +101,13 @@ void PaperView::set_legend(const QString& low, const QString& high, bool shown) 
 
 Box PaperView::extent() const { return figure_.patches.empty() ? bounding_box(figure_.outline) : figure_.bounds(); }
 
-double PaperView::pixels_per_mm() const { return fitted_scale(extent().size(), rims); }
+QSizeF PaperView::rims() const { return bare_ ? bare_rims : ruler_rims; }
+
+double PaperView::pixels_per_mm() const { return fitted_scale(extent().size(), rims()); }
 
 QTransform PaperView::transform() const {
   const Box box = extent();
-  return fitted(box.centre(), box.size(), rims, from_behind_);
+  return fitted(box.centre(), box.size(), rims(), from_behind_);
 }
 
 /// The core's way from figures to pages, on the bench: a unit of the page is a pixel.
@@ -397,8 +400,9 @@ void PaperView::paintEvent(QPaintEvent*) {
     draw_lines(p, t);
   draw_move(p, t);
   draw_marks(p, t);
+  draw_handles(p, t);
   draw_labels(p, t);
-  if (figure_.to_scale) {
+  if (figure_.to_scale && !bare_) {
     draw_rulers(p, t);
     draw_corner_note(p);
   }
@@ -436,8 +440,11 @@ int PaperView::element_at(const QPointF& at, double reach) const {
 bool PaperView::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip && describer_) {
     auto* help = static_cast<QHelpEvent*>(event);
+    const int handle = handle_at(help->pos());
     const int element = element_at(help->pos());
-    const QString text = element ? describer_(element) : QString();
+    const QString text = handle >= 0 ? tr("Drag: %1").arg(handles_[static_cast<std::size_t>(handle)].name)
+                         : element   ? describer_(element)
+                                     : QString();
     if (text.isEmpty())
       QToolTip::hideText();
     else

@@ -1,5 +1,5 @@
 // Fields for a table of parameters: what a family of patterns can be asked for becomes spin boxes, typed lengths and
-// lists, each with its range and its reason.
+// lists, each with its range and its reason, and a slider to feel one's way with.
 #pragma once
 
 #include "pattern/parameter.h"
@@ -8,6 +8,7 @@
 
 #include <map>
 
+class QSlider;
 class QVBoxLayout;
 
 namespace uc::app {
@@ -28,13 +29,19 @@ signals:
 private:
   void build(const std::vector<Parameter>& table);
   QWidget* editor_of(const Parameter& parameter);
+  QSlider* slider_of(const Parameter& parameter);
+  void show_on_slider(const Parameter& parameter, double value);
 
   struct Row {
     QWidget* editor = nullptr;
     Field* field = nullptr;
+    QSlider* slider = nullptr; // none for choices
+    double low = 0;            // of the slider: a part of the range about the value, where the range is wide
+    double high = 1;
   };
   QString key_;
   std::vector<Parameter> table_;
+  ParameterValues values_;
   std::map<std::string, Row> rows_;
   QVBoxLayout* layout_;
 };

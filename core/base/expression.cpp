@@ -66,7 +66,7 @@ private:
         ++at_;
         const Value right = factor();
         if (right.number == 0 && error_.empty()) return fail("Division by zero");
-        if (right.length && !left.length) return fail("A number divided by a length is no length");
+        if (right.length && !left.length) return fail("A number divided by a length is not a length");
         left = {left.number / right.number, left.length && !right.length};
       } else {
         break;
@@ -88,7 +88,7 @@ private:
       at_ += 4;
       if (peek() != '(') return fail("A bracket is missing after sqrt");
       const Value v = bracket();
-      if (v.length) return fail("The root of a length is no length");
+      if (v.length) return fail("The root of a length is not a length");
       if (v.number < 0) return fail("The root of a negative number does not exist");
       return {std::sqrt(v.number), false};
     }

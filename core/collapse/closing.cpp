@@ -17,18 +17,36 @@ constexpr double near_rest = 1e-3; // on the way
 constexpr std::array<FoldStiffness, 6> levels = {
     {{}, {1e-5, 2e-4}, {1e-5, 1e-5}, {1e-4, 1e-4}, {3e-4, 3e-4}, {1e-3, 1e-3}}};
 constexpr std::size_t gentle_levels = 3;
-constexpr double closed_deg = 3;      // rms over the creases
-constexpr double most_strain = 0.015; // on the way, else driving harder tells nothing
+constexpr double closed_deg = 3;       // rms over the creases
+constexpr double clip_stiffness = 100; // over that of a crease
+constexpr double most_strain = 0.015;  // on the way, else driving harder tells nothing
 
 } // namespace
 
-Closing::Closing(const FoldMesh& mesh, std::vector<DriveStage> stages, bool other_way)
-    : mesh_(mesh), stages_(std::move(stages)), other_way_(other_way), solver_(mesh, levels.front()) {}
+Closing::Closing(const FoldMesh& mesh, ClosingWish wish)
+    : mesh_(mesh), wish_(std::move(wish)), solver_(mesh, levels.front()), pushing_(wish_.apart) {
+  begin();
+}
+
+void Closing::begin() {
+  if (wish_.apart) solver_.push_apart(0, pushing_);
+}
+
+std::vector<std::optional<double>> Closing::targets(double part) const {
+  return targets_at(mesh_, wish_.stages, part, wish_.clips);
+}
+
+/// A clip that holds makes its creases stiff.
+void Closing::clip(double part) {
+  for (const Clip& clip : wish_.clips)
+    for (const int e : clip.creases) solver_.stiffen(mesh_.hinge_of[at(e)], clip.holds(part) ? clip_stiffness : 1);
+}
 
 void Closing::begin_again(std::size_t level) {
   steps_ += solver_.steps();
   level_ = level;
   solver_ = FoldSolver(mesh_, levels[level]);
+  begin();
   part_ = 0;
   peak_ = 0;
 }
@@ -37,7 +55,7 @@ void Closing::begin_again(std::size_t level) {
 /// high sends it the same way every time.
 void Closing::lean() {
   const Box box = bounding_box(mesh_.flat);
-  const double height = (other_way_ ? -1e-3 : 1e-3) * box.size().norm();
+  const double height = (wish_.other_way ? -1e-3 : 1e-3) * box.size().norm();
   std::vector<Eigen::Vector3d> leaning;
   leaning.reserve(mesh_.flat.size());
   for (const Point& p : mesh_.flat) {
@@ -51,7 +69,8 @@ bool Closing::drive_to(double part, const Progress* progress) {
   if (part_ == 0 && part > 0) lean();
   while (part_ < part) {
     const double next = std::min(part, part_ + step_of_the_whole);
-    solver_.drive(targets_at(mesh_, stages_, next));
+    solver_.drive(targets(next));
+    clip(next);
     const bool last = next >= part;
     // On the way it is enough to come near; at the end the sheet has to be at rest.
     solver_.rest(last ? still : near_rest, last ? 400 : 12, progress);
@@ -65,7 +84,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
 bool Closing::stuck() const {
   double wanted = 0;
   double reached = 0;
-  const auto targets = targets_at(mesh_, stages_, part_);
+  const auto targets = this->targets(part_);
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
     if (!folds(mesh_.hinges[h].kind) || !targets[h]) continue;
     wanted += std::abs(*targets[h]);
@@ -75,23 +94,43 @@ bool Closing::stuck() const {
   return reached < 0.5 * wanted || solver_.max_strain() > 2e-3;
 }
 
-bool Closing::go_to(double part, const Progress* progress) {
-  if (part < part_) begin_again(level_);
+bool Closing::drive_gently(double part, const Progress* progress) {
   if (!drive_to(part, progress)) return false;
   while (level_ + 1 < gentle_levels && part > 0 && stuck()) {
     begin_again(level_ + 1);
     if (!drive_to(part, progress)) return false;
   }
-  if (part < 1 || coaxed_ || closed()) return true;
-  // What does not close so may do when it is driven harder; if nothing helps, the gentlest way is told.
-  coaxed_ = true;
-  const std::size_t gentle = level_;
+  return true;
+}
+
+/// Harder and harder; true when it has closed without too much strain on the way.
+bool Closing::drive_hard(double part, const Progress* progress) {
   for (std::size_t harder = gentle_levels; harder < levels.size(); ++harder) {
     begin_again(harder);
     if (!drive_to(part, progress)) return false;
     if (closed() && peak_ < most_strain) return true;
     if (peak_ > most_strain) break;
   }
+  return false;
+}
+
+bool Closing::go_to(double part, const Progress* progress) {
+  if (part < part_) begin_again(level_);
+  if (!drive_gently(part, progress)) return false;
+  if (part < 1 || coaxed_ || closed()) return true;
+  // What does not close so may do when it is driven harder, or when layers pass; if nothing helps, the gentlest way is
+  // told.
+  coaxed_ = true;
+  const std::size_t gentle = level_;
+  if (drive_hard(part, progress)) return true;
+  if (pushing_) {
+    pushing_ = false;
+    begin_again(0);
+    if (drive_gently(part, progress) && closed()) return true;
+    if (drive_hard(part, progress)) return true;
+    pushing_ = true;
+  }
+  if (progress && progress->stopped()) return false;
   begin_again(gentle);
   return drive_to(part, progress);
 }
@@ -99,7 +138,7 @@ bool Closing::go_to(double part, const Progress* progress) {
 bool Closing::closed() const {
   double squares = 0;
   int driven = 0;
-  const auto targets = targets_at(mesh_, stages_, part_);
+  const auto targets = this->targets(part_);
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
     if (!folds(mesh_.hinges[h].kind) || !targets[h]) continue;
     const double off = solver_.angle_deg(static_cast<int>(h)) - *targets[h];
@@ -109,34 +148,37 @@ bool Closing::closed() const {
   return squares <= driven * closed_deg * closed_deg;
 }
 
-CollapseState Closing::state() const {
+CollapseState Closing::state() const { return state_of(solver_, mesh_, targets(part_), part_); }
+
+CollapseState state_of(const FoldSolver& solver, const FoldMesh& mesh,
+                       const std::vector<std::optional<double>>& targets, double part) {
   CollapseState out;
-  out.part = part_;
-  out.vertices = solver_.vertices();
-  const auto targets = targets_at(mesh_, stages_, part_);
+  out.part = part;
+  out.vertices = solver.vertices();
   double squares = 0;
   int driven = 0;
-  for (std::size_t e = 0; e < mesh_.hinge_of.size(); ++e) {
-    const int h = mesh_.hinge_of[e];
-    out.strain.push_back(solver_.strain(static_cast<int>(e)));
-    out.angle_deg.push_back(h < 0 ? 0 : solver_.angle_deg(h));
+  for (std::size_t e = 0; e < mesh.hinge_of.size(); ++e) {
+    const int h = mesh.hinge_of[e];
+    out.strain.push_back(solver.strain(static_cast<int>(e)));
+    out.angle_deg.push_back(h < 0 ? 0 : solver.angle_deg(h));
     out.target_deg.push_back(h < 0 ? std::nullopt : targets[at(h)]);
     if (h < 0 || !targets[at(h)]) continue;
-    const EdgeKind kind = mesh_.hinges[at(h)].kind;
+    const EdgeKind kind = mesh.hinges[at(h)].kind;
     if (kind != EdgeKind::mountain && kind != EdgeKind::valley) continue;
     const double off = out.angle_deg.back() - *targets[at(h)];
     squares += off * off;
     ++driven;
   }
+  out.passed_through = solver.passed_through();
   out.rms_error_deg = driven ? std::sqrt(squares / driven) : 0;
-  for (int b = 0; b < static_cast<int>(mesh_.bars.size()); ++b) {
-    if (std::abs(solver_.strain(b)) <= out.max_strain) continue;
-    out.max_strain = std::abs(solver_.strain(b));
+  for (int b = 0; b < static_cast<int>(mesh.bars.size()); ++b) {
+    if (std::abs(solver.strain(b)) <= out.max_strain) continue;
+    out.max_strain = std::abs(solver.strain(b));
     out.strained_bar = b;
   }
-  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h)
-    if (!folds(mesh_.hinges[h].kind))
-      out.max_bend_deg = std::max(out.max_bend_deg, std::abs(solver_.angle_deg(static_cast<int>(h))));
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h)
+    if (!folds(mesh.hinges[h].kind))
+      out.max_bend_deg = std::max(out.max_bend_deg, std::abs(solver.angle_deg(static_cast<int>(h))));
   return out;
 }
 

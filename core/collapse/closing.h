@@ -19,15 +19,26 @@ struct CollapseState {
   int strained_bar = 0;                          // where that is
   double max_bend_deg = 0;                       // at a diagonal, or an edge that is not folded
   double rms_error_deg = 0;                      // over mountains and valleys
+  int passed_through = 0; // vertices that have passed through a layer, where layers are kept apart
+};
+
+/// What a solver has come to; `targets` per hinge.
+CollapseState state_of(const FoldSolver& solver, const FoldMesh& mesh,
+                       const std::vector<std::optional<double>>& targets, double part);
+
+struct ClosingWish {
+  std::vector<DriveStage> stages; // none: all creases close together
+  std::vector<Clip> clips;
+  /// Leans the flat sheet the other way: where there are two to go, as for a saddle, the other corners rise.
+  bool other_way = false;
+  bool apart = false; // layers do not pass through each other
 };
 
 /// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; a sheet that stands still
 /// before it is closed is driven harder.
 class Closing {
 public:
-  /// `other_way` leans the flat sheet the other way: where there are two to go, as for a saddle, the other corners
-  /// rise.
-  explicit Closing(const FoldMesh& mesh, std::vector<DriveStage> stages = {}, bool other_way = false);
+  explicit Closing(const FoldMesh& mesh, ClosingWish wish = {});
   [[nodiscard]] double energy() const { return solver_.energy(); }
 
   /// Goes on, or begins again for an earlier part, in even steps, and comes to rest there. False when it was stopped.
@@ -37,23 +48,32 @@ public:
   [[nodiscard]] int steps() const { return steps_ + solver_.steps(); }
   [[nodiscard]] bool facets_bend() const { return level_ > 0; }
   /// How the sheet is driven: whoever keeps states of it begins again when this changes.
-  [[nodiscard]] std::size_t level() const { return level_; }
+  [[nodiscard]] std::size_t level() const { return pushing_ ? level_ : level_ + layers_pass_level; }
+  /// Whether layers are let through each other, because the sheet did not close otherwise; the states say how many
+  /// corners do.
+  [[nodiscard]] bool layers_pass() const { return wish_.apart && !pushing_; }
 
 private:
   void lean();
   bool drive_to(double part, const Progress* progress);
+  static constexpr std::size_t layers_pass_level = 100;
+  bool drive_gently(double part, const Progress* progress);
+  bool drive_hard(double part, const Progress* progress);
   void begin_again(std::size_t level);
+  void begin();
+  void clip(double part);
+  [[nodiscard]] std::vector<std::optional<double>> targets(double part) const;
   [[nodiscard]] bool stuck() const;
   [[nodiscard]] bool closed() const;
 
   FoldMesh mesh_;
-  std::vector<DriveStage> stages_;
-  bool other_way_ = false;
+  ClosingWish wish_;
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;
   double part_ = 0;
-  double peak_ = 0;     // strain since the flat sheet
-  bool coaxed_ = false; // driving harder has been tried
+  double peak_ = 0;      // strain since the flat sheet
+  bool coaxed_ = false;  // driving harder has been tried
+  bool pushing_ = false; // layers push each other apart
   int steps_ = 0;
 };
 

@@ -9,6 +9,7 @@ namespace uc {
 namespace {
 
 constexpr double seconds_for_a_crease = 4; // a planning figure of the house, not measured
+constexpr double seconds_for_a_clip = 20;
 constexpr double damp_minutes = 2;
 constexpr double dry_minutes = 120;
 constexpr double clip_minutes = 30;
@@ -45,6 +46,29 @@ std::vector<SpaceStates::Face> faces_of(const FoldMesh& mesh, const CreasePatter
   return out;
 }
 
+/// A stage that ends, or a clip that is put on or taken off.
+struct Event {
+  double part = 0;
+  const DriveStage* stage = nullptr;
+  const ClipPlace* clip = nullptr;
+  WorkWay way = WorkWay::clip;
+};
+
+/// In the order they happen; a clip that stays on to the end is taken off by whoever has looked at the piece.
+std::vector<Event> events_of(const std::vector<DriveStage>& stages, const ClosingPlan& plan) {
+  std::vector<Event> out;
+  for (const DriveStage& s : stages) out.push_back({s.to, &s, nullptr, WorkWay::clip});
+  for (const ClipPlace& c : plan.clips) {
+    out.push_back({c.from, nullptr, &c, WorkWay::clip});
+    if (c.to < 1) out.push_back({c.to, nullptr, &c, WorkWay::unclip});
+  }
+  // At one moment a stage ends first, then clips go on and come off.
+  std::stable_sort(out.begin(), out.end(), [](const Event& a, const Event& b) {
+    return std::pair(a.part, a.stage == nullptr) < std::pair(b.part, b.stage == nullptr);
+  });
+  return out;
+}
+
 Move work(WorkWay way, double minutes, Caution caution) {
   Move move;
   move.effect = Work{way, minutes};
@@ -66,37 +90,49 @@ std::vector<Move> setting_moves(const Stock& stock) {
   return {};
 }
 
-Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, bool other_way,
-                                    const Stock& stock, const Progress* progress) {
+Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
+                                    const Progress* progress) {
   auto mesh = fold_mesh(pattern.healed, pattern.full_deg);
   if (!mesh) return Error{mesh.error()};
-  auto stages = stages_in_order(*mesh, order, groups);
+  if (const auto ok = check_plan(*mesh, plan); !ok) return Error{ok.error()};
+  const auto stages = stages_of(*mesh, plan);
   if (stages.empty()) return Error{"no crease is a mountain or a valley; direct them first"};
   auto space = std::make_shared<SpaceStates>();
   space->faces = faces_of(*mesh, pattern.healed.pattern);
-  Closing closing(*mesh, stages, other_way);
+  const std::vector<Event> events = events_of(stages, plan);
   std::vector<double> parts{0};
-  parts.reserve(stages.size() + 1);
-  for (const DriveStage& stage : stages) parts.push_back(stage.to);
+  parts.reserve(events.size() + 1);
+  for (const Event& e : events) {
+    if (e.part > parts.back()) parts.push_back(e.part);
+  }
+  Closing closing(*mesh, wish_for(*mesh, plan));
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the collapse was stopped"};
   space->states.reserve(states.size());
   for (const CollapseState& state : states) space->states.push_back(state.vertices);
   Programme out;
   double before = 0;
-  for (std::size_t i = 0; i < stages.size(); ++i) {
-    Collapse collapse;
-    collapse.from_percent = 100 * before;
-    collapse.to_percent = 100 * stages[i].to;
-    collapse.stage = static_cast<int>(i) + 1;
-    collapse.stages = static_cast<int>(stages.size());
-    collapse.creases = stages[i].creases;
-    collapse.state = static_cast<int>(i) + 1;
-    collapse.strain = states[i + 1].max_strain;
-    before = stages[i].to;
+  int stage = 0;
+  std::size_t state = 0;
+  for (const Event& e : events) {
+    while (state + 1 < parts.size() && parts[state] < e.part) ++state;
     Move move;
-    move.seconds = seconds_for_a_crease * static_cast<double>(collapse.creases.size());
-    move.effect = std::move(collapse);
+    if (e.stage) {
+      Collapse collapse{100 * before,
+                        100 * e.part,
+                        ++stage,
+                        static_cast<int>(stages.size()),
+                        e.stage->creases,
+                        static_cast<int>(state),
+                        states[state].max_strain};
+      before = e.part;
+      move.seconds = seconds_for_a_crease * static_cast<double>(collapse.creases.size());
+      move.effect = std::move(collapse);
+    } else {
+      move = work(e.way, 0, e.way == WorkWay::clip ? Caution::small_parts : Caution::none);
+      std::get<Work>(move.effect).place_mm = {e.clip->x_mm, e.clip->y_mm};
+      move.seconds = seconds_for_a_clip;
+    }
     out.moves.push_back(std::move(move));
   }
   for (Move& move : setting_moves(stock)) out.moves.push_back(std::move(move));

@@ -1,7 +1,7 @@
 // A collapse as moves: one for each stage, with the state to reach, and what the stock asks for at the end.
 #pragma once
 
-#include "collapse/closing.h"
+#include "collapse/closing_plan.h"
 #include "paper/stock.h"
 #include "pattern/design.h"
 #include "programme/programme.h"
@@ -13,7 +13,7 @@ namespace uc {
 std::vector<Move> setting_moves(const Stock& stock);
 
 /// The states at the ends of the stages. Fails for sheets that cannot move as one, and when it is stopped.
-Result<Programme> closing_programme(const DrawnPattern& pattern, CollapseOrder order, int groups, bool other_way,
-                                    const Stock& stock, const Progress* progress = nullptr);
+Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
+                                    const Progress* progress = nullptr);
 
 } // namespace uc

@@ -1,6 +1,7 @@
 #include "collapse/solver.h"
 
 #include "base/index.h"
+#include "collapse/contact.h"
 #include "collapse/dissected_cholesky.h"
 
 #include <Eigen/Geometry>
@@ -13,6 +14,7 @@ namespace uc {
 namespace {
 
 constexpr double pi = std::numbers::pi;
+constexpr double holding = 0.1; // stiffness of a hand and of the ground, over that of a bar
 using Vector = Eigen::Vector3d;
 
 /// The fold angle at the edge from a to b, valley positive seen from where triangles run counter-clockwise, and its
@@ -58,7 +60,14 @@ struct FoldSolver::State {
   std::vector<std::array<int, 21>> bar_slots;
   std::vector<std::array<int, 78>> hinge_slots;
   std::vector<int> diagonal;
+  std::vector<std::array<int, 6>> block_slots; // per vertex, lower half
   std::optional<DissectedCholesky> factor;
+  std::vector<double> stiffer;             // per hinge
+  std::vector<std::optional<Vector>> held; // per vertex, in units
+  std::vector<double> share;               // per vertex, of the sheet's area, 1 on average
+  FoldLoads loads;
+  std::optional<Contacts> contacts;
+  bool pushing = false; // else they are only counted
   double damping = 1e-6;
   int steps = 0;
 
@@ -69,7 +78,9 @@ struct FoldSolver::State {
     return raw + 2 * pi * std::round((before - raw) / (2 * pi));
   }
   [[nodiscard]] double energy_at(const std::vector<Vector>& y) const;
+  [[nodiscard]] double outside_energy(const std::vector<Vector>& y) const;
   void assemble(Eigen::VectorXd& force);
+  void add_outside(Eigen::VectorXd& force);
   void follow();
 };
 
@@ -110,13 +121,15 @@ void FoldSolver::State::lay_out() {
   for (std::size_t b = 0; b < mesh.bars.size(); ++b) slots(ends(mesh.bars[b]), bar_slots[b]);
   for (std::size_t h = 0; h < mesh.hinges.size(); ++h) slots(corners(mesh.hinges[h]), hinge_slots[h]);
   for (int i = 0; i < n; ++i) diagonal.push_back(slot(i, i));
+  block_slots.resize(x.size());
+  for (int v = 0; v < static_cast<int>(x.size()); ++v) slots(std::array{v}, block_slots[at(v)]);
   factor.emplace(matrix, mesh.flat);
 }
 
 void FoldSolver::State::weigh() {
   weight.resize(mesh.hinges.size());
   for (std::size_t h = 0; h < mesh.hinges.size(); ++h)
-    weight[h] = (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
+    weight[h] = stiffer[h] * (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
 }
 
 double FoldSolver::State::energy_at(const std::vector<Vector>& y) const {
@@ -132,7 +145,41 @@ double FoldSolver::State::energy_at(const std::vector<Vector>& y) const {
     const double off = followed(static_cast<int>(h), raw) - target[h];
     sum += weight[h] * off * off;
   }
-  return sum / 2;
+  return sum / 2 + outside_energy(y);
+}
+
+double FoldSolver::State::outside_energy(const std::vector<Vector>& y) const {
+  double sum = contacts && pushing ? contacts->energy(y) : 0;
+  const bool pulled = loads.weight > 0;
+  for (std::size_t v = 0; v < y.size(); ++v) {
+    if (held[v]) sum += holding * (y[v] - *held[v]).squaredNorm() / 2;
+    if (pulled) sum += loads.weight * share[v] * y[v].z();
+    const double sunk = loads.ground_mm ? std::max(0.0, *loads.ground_mm / unit_mm - y[v].z()) : 0;
+    sum += holding * sunk * sunk / 2;
+  }
+  return sum;
+}
+
+/// Forces from outside the sheet, and blocks of the matrix that are never softer than they are.
+void FoldSolver::State::add_outside(Eigen::VectorXd& force) {
+  std::vector<Eigen::Matrix3d> blocks(x.size(), Eigen::Matrix3d::Zero());
+  if (contacts && pushing) contacts->add(x, force, blocks);
+  for (std::size_t v = 0; v < x.size(); ++v) {
+    const auto row = 3 * static_cast<Eigen::Index>(v);
+    if (held[v]) {
+      force.segment<3>(row) -= holding * (x[v] - *held[v]);
+      blocks[v] += holding * Eigen::Matrix3d::Identity();
+    }
+    force[row + 2] -= loads.weight * share[v];
+    const double sunk = loads.ground_mm ? *loads.ground_mm / unit_mm - x[v].z() : 0;
+    if (sunk > 0) {
+      force[row + 2] += holding * sunk;
+      blocks[v](2, 2) += holding;
+    }
+    std::size_t s = 0;
+    for (int i = 0; i < 3; ++i)
+      for (int j = 0; j <= i; ++j) matrix.valuePtr()[block_slots[v][s++]] += blocks[v](i, j);
+  }
 }
 
 void FoldSolver::State::assemble(Eigen::VectorXd& force) {
@@ -168,6 +215,7 @@ void FoldSolver::State::assemble(Eigen::VectorXd& force) {
     for (std::size_t i = 0; i < 12; ++i)
       for (std::size_t k = 0; k <= i; ++k) values[hinge_slots[h][s++]] += weight[h] * g[i] * g[k];
   }
+  add_outside(force);
 }
 
 void FoldSolver::State::follow() {
@@ -191,6 +239,18 @@ FoldSolver::FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness) : s
   for (const auto& h : mesh.hinges) s.length.push_back(h.length_mm / s.unit_mm);
   s.target.assign(mesh.hinges.size(), 0);
   s.angle.assign(mesh.hinges.size(), 0);
+  s.stiffer.assign(mesh.hinges.size(), 1);
+  s.held.assign(mesh.flat.size(), std::nullopt);
+  s.share.assign(mesh.flat.size(), 0);
+  double area = 0;
+  for (const auto& t : mesh.triangles) {
+    const Point u = mesh.flat[at(t[1])] - mesh.flat[at(t[0])];
+    const Point v = mesh.flat[at(t[2])] - mesh.flat[at(t[0])];
+    const double own = std::abs(u.x() * v.y() - u.y() * v.x()) / 2;
+    for (const int corner : t) s.share[at(corner)] += own / 3;
+    area += own;
+  }
+  for (double& share : s.share) share *= static_cast<double>(mesh.flat.size()) / area;
   s.weigh();
   s.lay_out();
 }
@@ -203,8 +263,24 @@ void FoldSolver::drive(const std::vector<std::optional<double>>& target_deg) {
     state_->target[h] = target_deg[h] ? *target_deg[h] * pi / 180 : std::nan("");
 }
 
+void FoldSolver::push_apart(double thickness_mm, bool push) {
+  state_->pushing = push;
+  state_->contacts.emplace(state_->mesh, thickness_mm / state_->unit_mm);
+  state_->contacts->find(state_->x);
+}
+void FoldSolver::load(const FoldLoads& loads) { state_->loads = loads; }
+void FoldSolver::hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm) {
+  state_->held[at(vertex)] = place_mm ? std::optional<Vector>(*place_mm / state_->unit_mm) : std::optional<Vector>();
+}
+void FoldSolver::stiffen(int hinge, double factor) {
+  state_->stiffer[at(hinge)] = factor;
+  state_->weigh();
+}
+int FoldSolver::passed_through() const { return state_->contacts ? state_->contacts->passed_through(state_->x) : 0; }
+
 double FoldSolver::step() {
   State& s = *state_;
+  if (s.contacts) s.contacts->find(s.x);
   Eigen::VectorXd force;
   s.assemble(force);
   std::vector<double> own; // the diagonal without damping
@@ -260,6 +336,7 @@ void FoldSolver::set_vertices(const std::vector<Eigen::Vector3d>& vertices) {
   for (std::size_t v = 0; v < vertices.size(); ++v) state_->x[v] = vertices[v] / state_->unit_mm;
   state_->follow();
 }
+void FoldSolver::set_angle(int hinge, double degrees) { state_->angle[at(hinge)] = degrees * pi / 180; }
 double FoldSolver::angle_deg(int hinge) const { return state_->angle[at(hinge)] * 180 / pi; }
 double FoldSolver::strain(int bar) const {
   const auto& b = state_->mesh.bars[at(bar)];

@@ -19,6 +19,14 @@ struct FoldStiffness {
   double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
 };
 
+/// What acts on a sheet beside its own creases.
+struct FoldLoads {
+  /// Weight of a mean triangle's corner over the stiffness of a bar, downwards: 0 for none.
+  double weight = 0;
+  /// The height of the ground in mm; nothing sinks below it.
+  std::optional<double> ground_mm;
+};
+
 class FoldSolver {
 public:
   FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness);
@@ -28,6 +36,16 @@ public:
 
   /// Per hinge, degrees: valley positive, mountain negative, 180 closed; nothing for hinges that move freely.
   void drive(const std::vector<std::optional<double>>& target_deg);
+  /// From now on layers that would pass through each other push each other apart, and are kept as far apart in mm; or,
+  /// without `push`, what passes is only counted.
+  void push_apart(double thickness_mm, bool push = true);
+  void load(const FoldLoads& loads);
+  /// Holds a vertex at a place in mm, or lets it go.
+  void hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm);
+  /// Makes a hinge so many times as stiff, as a clip does.
+  void stiffen(int hinge, double factor);
+  /// Vertices that have passed through a layer; counted only while layers push each other apart.
+  [[nodiscard]] int passed_through() const;
   /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mean edges (on sheets
   /// of more than ten across, in tenths of the sheet). A step that would not be finite, or for the better, is not made,
   /// and 0 comes back.
@@ -37,6 +55,8 @@ public:
 
   [[nodiscard]] std::vector<Eigen::Vector3d> vertices() const; // mm
   void set_vertices(const std::vector<Eigen::Vector3d>& vertices);
+  /// Says how far a hinge has turned where that is more than half a turn: shapes that follow go on from there.
+  void set_angle(int hinge, double degrees);
   [[nodiscard]] double angle_deg(int hinge) const;
   /// (L - L0) / L0 per bar.
   [[nodiscard]] double strain(int bar) const;

@@ -67,9 +67,11 @@ Status check_stages(const FoldMesh& mesh, const std::vector<DriveStage>& stages)
   return Done{};
 }
 
-std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages,
-                                              double part) {
-  std::vector<double> closed(mesh.hinges.size(), stages.empty() ? part : 0); // parts of the full angle
+namespace {
+
+/// Parts of the full angle, per hinge.
+std::vector<double> closed_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages, double part) {
+  std::vector<double> closed(mesh.hinges.size(), stages.empty() ? part : 0);
   std::vector<const DriveStage*> order;
   order.reserve(stages.size());
   for (const DriveStage& s : stages) order.push_back(&s);
@@ -81,6 +83,19 @@ std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::v
       double& c = closed[at(mesh.hinge_of[at(e)])];
       c += t * (s->percent / 100 - c); // from where the stage before left it
     }
+  }
+  return closed;
+}
+
+} // namespace
+
+std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages, double part,
+                                              const std::vector<Clip>& clips) {
+  std::vector<double> closed = closed_at(mesh, stages, part);
+  for (const Clip& clip : clips) {
+    if (!clip.holds(part)) continue;
+    const std::vector<double> then = closed_at(mesh, stages, clip.from);
+    for (const int e : clip.creases) closed[at(mesh.hinge_of[at(e)])] = then[at(mesh.hinge_of[at(e)])];
   }
   std::vector<std::optional<double>> out(mesh.hinges.size());
   for (std::size_t h = 0; h < out.size(); ++h) {

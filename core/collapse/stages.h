@@ -17,6 +17,14 @@ struct DriveStage {
   double percent = 100; // of the full angle, which the stage ends at
 };
 
+/// Holds creases as they are driven at `from`, until `to`.
+struct Clip {
+  std::vector<int> creases; // edges of the pattern
+  double from = 0;
+  double to = 1;
+  [[nodiscard]] bool holds(double part) const { return part >= from && part < to; }
+};
+
 enum class CollapseOrder { all_at_once, outside_in, inside_out, one_side_first };
 template <>
 inline constexpr auto
@@ -35,7 +43,8 @@ Status check_stages(const FoldMesh& mesh, const std::vector<DriveStage>& stages)
 
 /// The targets at a part of the whole, 0 to 1, in degrees per hinge: full angles are 180 for valleys and -180 for
 /// mountains. Creases in no stage stay flat; undirected ones move freely; with no stages at all each closes with the
-/// whole.
-std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages, double part);
+/// whole. Creases under a clip stay as they were when it was put on.
+std::vector<std::optional<double>> targets_at(const FoldMesh& mesh, const std::vector<DriveStage>& stages, double part,
+                                              const std::vector<Clip>& clips = {});
 
 } // namespace uc

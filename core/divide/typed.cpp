@@ -38,7 +38,7 @@ Result<std::vector<int>> parse_line_list(std::string_view text, int parts) {
     const auto from = whole(ends.front());
     const auto to = whole(ends.back());
     if (!from || !to || ends.size() > 2 || *from > *to) {
-      return Error{fmt::format("\"{}\" is no line; type numbers such as 3, 5-8.", part)};
+      return Error{fmt::format("\"{}\" is not a line; type numbers such as 3, 5-8.", part)};
     }
     if (*from < 1 || *to >= parts) {
       return Error{fmt::format("Line {} does not exist; lines run from 1 to {}.", *from < 1 ? *from : *to, parts - 1)};
@@ -66,15 +66,15 @@ Result<StartMark> parse_start_mark(std::string_view text, int parts, LengthUnit 
   const auto halves = split(text, ':');
   const auto fraction = split(halves.front(), '/');
   if (halves.size() != 2 || fraction.size() != 2) {
-    return Error{fmt::format("\"{}\" is no mark; type one such as 1/{}:0.1.", text, parts)};
+    return Error{fmt::format("\"{}\" is not a mark; type one such as 1/{}:0.1.", text, parts)};
   }
   const auto top = whole(fraction[0]);
   const auto bottom = whole(fraction[1]);
   if (!top || !bottom || *bottom < 2 || *top < 1 || *top >= *bottom) {
-    return Error{fmt::format("\"{}\" is no mark inside the sheet; type one such as 1/{}.", halves.front(), parts)};
+    return Error{fmt::format("\"{}\" is not a mark inside the sheet; type one such as 1/{}.", halves.front(), parts)};
   }
   if (static_cast<long>(*top) * parts % *bottom != 0) {
-    return Error{fmt::format("{}/{} is no line of {} parts; type a mark A/{}.", *top, *bottom, parts, parts)};
+    return Error{fmt::format("{}/{} is not a line of {} parts; type a mark A/{}.", *top, *bottom, parts, parts)};
   }
   const auto sigma = parse_length(halves[1], unit);
   if (!sigma) return Error{sigma.error()};
@@ -89,7 +89,7 @@ Result<std::vector<Box>> parse_areas(std::string_view text, LengthUnit unit) {
     if (area.empty()) continue;
     const auto sides = split(area, ',');
     if (sides.size() != 4) {
-      return Error{fmt::format("\"{}\" is no area; type left, bottom, right, top such as 60,60,180,180.", area)};
+      return Error{fmt::format("\"{}\" is not an area; type left, bottom, right, top such as 60,60,180,180.", area)};
     }
     double v[4];
     for (std::size_t i = 0; i < 4; ++i) {

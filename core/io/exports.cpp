@@ -41,7 +41,7 @@ Result<PaperSize> paper_named(const std::string& name) {
   for (const PaperSize& size : paper_sizes()) {
     if (lower_case(size.name) == lower_case(name)) return size;
   }
-  return Error{fmt::format("--paper: \"{}\" is no paper of a printer here; type A4, A3 or Letter", name)};
+  return Error{fmt::format("--paper: \"{}\" is not a paper of a printer here; type A4, A3 or Letter", name)};
 }
 
 std::string project_subtitle(const Project& project, const TextStyle& style) {

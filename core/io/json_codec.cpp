@@ -47,7 +47,9 @@ Json json_of(const Stock& s) {
           {"sheets", s.sheets},
           {"face", s.face},
           {"underside", s.underside},
-          {"note", s.note}};
+          {"note", s.note},
+          {"width_mm", s.width_mm},
+          {"height_mm", s.height_mm}};
 }
 
 Json json_of(const TruenessMeasure& m) {
@@ -136,6 +138,7 @@ void write_effect(const Move& move, Json& j) {
       [&](const Cut& e) { j["spans"] = json_of(e.along); },
       [&](const Work& e) {
         if (e.minutes != 0) j["wait_minutes"] = e.minutes;
+        if (e.place_mm) j["place_mm"] = *e.place_mm;
       });
 }
 

@@ -109,7 +109,12 @@ Effect effect_from(const JsonReader& m) {
       },
       [&](const Cut&) -> Effect { return Cut{segments_from(m.list_at("spans"))}; },
       [&](const Work& e) -> Effect {
-        return Work{e.way, m.number("wait_minutes", 0, day_minutes, 0)};
+        Work work{e.way, m.number("wait_minutes", 0, day_minutes, 0)};
+        if (const auto place = m.find("place_mm")) {
+          const auto xy = place->list(2, 2);
+          work.place_mm = {xy[0].number(-most_file_mm, most_file_mm), xy[1].number(-most_file_mm, most_file_mm)};
+        }
+        return work;
       });
 }
 
@@ -183,6 +188,8 @@ Stock stock_from(const JsonReader& r) {
   s.face = r.text("face", s.face);
   s.underside = r.text("underside", s.underside);
   s.note = r.text("note", "");
+  s.width_mm = r.number("width_mm", 0, most_file_mm, 0);
+  s.height_mm = r.number("height_mm", 0, most_file_mm, 0);
   return s;
 }
 

@@ -43,9 +43,10 @@ std::string kind_rule_text(const KindRule& rule) {
 }
 
 Result<KindRule> parse_kind_rule(const std::string& text) {
-  const Error wrong{fmt::format("\"{}\" is no mapping; type class, layer, colour or dash, a colon, the value, = and a "
-                                "kind or skip, as colour:#ff0000=mountain",
-                                text)};
+  const Error wrong{
+      fmt::format("\"{}\" is not a mapping; type class, layer, colour or dash, a colon, the value, = and a "
+                  "kind or skip, as colour:#ff0000=mountain",
+                  text)};
   const auto colon = text.find(':');
   const auto equals = text.rfind('=');
   if (colon == std::string::npos || equals == std::string::npos || equals < colon) return wrong;

@@ -289,7 +289,7 @@ Result<LineWork> parse_dxf_lines(const std::string& text) {
                                g.line, clipped(shown_text(g.value), 60))};
   }
   if (!groups.wrong.empty()) return Error{groups.wrong};
-  if (!any_section) return Error{"line 1: this is no DXF; it has no sections"};
+  if (!any_section) return Error{"line 1: this is not a DXF drawing; it has no sections"};
   if (auto wrong = reader.finish(e); !wrong.empty()) return Error{wrong};
   for (DrawnLine& l : out.lines) {
     if (unit != 1) l.segment = {unit * l.segment.from, unit * l.segment.to};

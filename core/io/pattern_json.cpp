@@ -64,7 +64,7 @@ Result<CreasePattern> parse_pattern_json(const std::string& text) {
     return Error{"line 1: a number in this JSON is too large; coordinates are in mm"};
   }
   if (!j.is_object() || j.value("format", Json()) != "under-crease/pattern")
-    return Error{"line 1: this is no pattern; it must hold \"format\":\"under-crease/pattern\""};
+    return Error{"line 1: this is not a pattern; it must hold \"format\":\"under-crease/pattern\""};
   if (const Json version = j.value("version", Json()); !version.is_number_integer() || version != 1)
     return wrong(text, "version", 0, "only version 1 of the pattern format can be read");
   const auto vertices = j.find("vertices");

@@ -278,9 +278,10 @@ private:
       if (!a) continue;
       const auto value = coordinate(a.value());
       if (!value)
-        return wrong(node, fmt::format("{} of this line is no number: \"{}\"; write one, in the drawing's units or as "
-                                       "12.5mm",
-                                       names[i], clipped(shown_text(a.value()), 60)));
+        return wrong(node,
+                     fmt::format("{} of this line is not a number: \"{}\"; write one, in the drawing's units or as "
+                                 "12.5mm",
+                                 names[i], clipped(shown_text(a.value()), 60)));
       v[i] = *value;
     }
     return add(node, m, look, {v[0], v[1]}, {v[2], v[3]});
@@ -306,7 +307,7 @@ private:
       if (trimmed(a.value()).ends_with('%')) return Done{}; // a background
       const auto value = coordinate(a.value());
       if (!value)
-        return wrong(node, fmt::format("{} of this rectangle is no number: \"{}\"; write one", names[i],
+        return wrong(node, fmt::format("{} of this rectangle is not a number: \"{}\"; write one", names[i],
                                        clipped(shown_text(a.value()), 60)));
       v[i] = *value;
     }
@@ -438,7 +439,8 @@ Result<LineWork> parse_svg_lines(const std::string& text) {
                              1 + std::count(text.begin(), end, '\n'))};
   }
   const pugi::xml_node root = doc.document_element();
-  if (!std::string(root.name()).ends_with("svg")) return Error{"line 1: this is no SVG; its first element must be svg"};
+  if (!std::string(root.name()).ends_with("svg"))
+    return Error{"line 1: this is not an SVG drawing; its first element must be svg"};
   LineWork out;
   SvgReader reader(text, out);
   const bool ours = std::string(root.attribute("data-format").value()) == "under-crease/pattern";

@@ -4,6 +4,7 @@
 #include "fold/steps_file.h"
 #include "io/json_reader.h"
 #include "io/pattern_json.h"
+#include "io/stages_json.h"
 #include "io/units_json.h"
 #include "pattern/family.h"
 
@@ -143,10 +144,7 @@ Project project_from(const JsonReader& r) {
   if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
   if (const auto pre = r.find("pre_crease"))
     p.pre_crease = PrecreaseSpec{pre->word("school", CreaseSchool::needed), pre->flag("both_ways", false)};
-  if (const auto closing = r.find("collapse"))
-    p.closing = {closing->word("order", CollapseOrder::all_at_once),
-                 closing->whole("groups", 1, most_closing_groups, p.closing.groups), closing->flag("other_way", false),
-                 closing->flag("folded", false)};
+  if (const auto closing = r.find("collapse")) p.closing = closing_from(*closing);
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
   if (const auto units = r.find("units")) p.units = unit_job_from(*units);
   if (const auto steps = r.find("steps")) {
@@ -162,7 +160,8 @@ Project project_from(const JsonReader& r) {
 
 Result<Json> migrated(Json document, const std::string& source) {
   if (!document.is_object() || document.value("format", Json()) != format_name) {
-    return Error{fmt::format("{}:1: this is no Under Crease project; choose a file ending in .undercrease.", source)};
+    return Error{
+        fmt::format("{}:1: this is not an Under Crease project; choose a file ending in .undercrease.", source)};
   }
   const bool whole = document.contains("version") && document["version"].is_number_unsigned();
   const std::uint64_t version = whole ? document["version"].get<std::uint64_t>() : 0;
@@ -195,11 +194,7 @@ std::string project_text(const Project& p) {
             {"pre_crease", p.pre_crease
                                ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
                                : Json(nullptr)},
-            {"collapse",
-             {{"order", name_of(p.closing.order)},
-              {"groups", p.closing.groups},
-              {"other_way", p.closing.other_way},
-              {"folded", p.closing.folded}}},
+            {"collapse", json_of(p.closing)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};
   if (!p.steps.empty()) j["steps"] = p.steps;
@@ -251,7 +246,7 @@ Result<std::vector<Stock>> load_shelf(const std::string& path) {
   auto j = parse_json(*text, path);
   if (!j) return Error{j.error()};
   if (!j->is_object() || j->value("format", Json()) != shelf_format)
-    return Error{fmt::format("{}:1: this is no shelf file.", path)};
+    return Error{fmt::format("{}:1: this is not a shelf file.", path)};
   try {
     std::vector<Stock> shelf;
     for (const JsonReader& s : JsonReader(*j).at("stocks").list()) {

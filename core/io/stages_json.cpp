@@ -35,4 +35,48 @@ std::string stages_json(const std::vector<DriveStage>& stages) {
   return nlohmann::json{{"stages", all}}.dump(1) + "\n";
 }
 
+nlohmann::json json_of(const ClosingPlan& plan) {
+  nlohmann::json spans = nlohmann::json::array();
+  for (const StageSpan& s : plan.spans) spans.push_back({{"from", s.from}, {"to", s.to}, {"percent", s.percent}});
+  nlohmann::json clips = nlohmann::json::array();
+  for (const ClipPlace& c : plan.clips)
+    clips.push_back({{"at_mm", {c.x_mm, c.y_mm}}, {"radius_mm", c.radius_mm}, {"from", c.from}, {"to", c.to}});
+  return {{"order", name_of(plan.order)},
+          {"groups", plan.groups},
+          {"other_way", plan.other_way},
+          {"folded", plan.folded},
+          {"apart", plan.apart},
+          {"finer", plan.finer},
+          {"spans", spans},
+          {"clips", clips}};
+}
+
+ClosingPlan closing_from(const JsonReader& r) {
+  ClosingPlan plan;
+  plan.order = r.word("order", CollapseOrder::all_at_once);
+  plan.groups = r.whole("groups", 1, most_closing_groups, plan.groups);
+  plan.other_way = r.flag("other_way", false);
+  plan.folded = r.flag("folded", false);
+  plan.apart = r.flag("apart", plan.apart);
+  plan.finer = r.whole("finer", 0, most_finer, 0);
+  if (const auto spans = r.find("spans")) {
+    for (const JsonReader& s : spans->list(0, most_closing_groups)) {
+      const StageSpan span{s.at("from").number(0, 1), s.at("to").number(0, 1), s.number("percent", 0, 100, 100)};
+      if (!(span.from < span.to)) s.fail("a stage begins before it ends");
+      plan.spans.push_back(span);
+    }
+  }
+  if (const auto clips = r.find("clips")) {
+    for (const JsonReader& c : clips->list(0, most_clips)) {
+      const auto place = c.at("at_mm").list(2, 2);
+      const ClipPlace clip{place[0].number(-100'000, 100'000), place[1].number(-100'000, 100'000),
+                           c.number("radius_mm", 0, 100'000, ClipPlace{}.radius_mm), c.number("from", 0, 1, 0.5),
+                           c.number("to", 0, 1, 1)};
+      if (!(clip.from < clip.to)) c.fail("a clip is put on before it is taken off");
+      plan.clips.push_back(clip);
+    }
+  }
+  return plan;
+}
+
 } // namespace uc

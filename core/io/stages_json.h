@@ -1,7 +1,8 @@
 // A stages file: in which order a collapse drives its creases.
 #pragma once
 
-#include "collapse/stages.h"
+#include "collapse/closing_plan.h"
+#include "io/json_reader.h"
 
 #include <string>
 
@@ -11,5 +12,9 @@ namespace uc {
 /// error names the key.
 Result<std::vector<DriveStage>> parse_stages(const std::string& text);
 std::string stages_json(const std::vector<DriveStage>& stages);
+
+/// The part of a project that says how the sheet is closed; fields of earlier versions may be missing.
+nlohmann::json json_of(const ClosingPlan& plan);
+ClosingPlan closing_from(const JsonReader& r);
 
 } // namespace uc

@@ -122,7 +122,7 @@ Result<std::string> session_ics(const Programme& programme, const std::string& t
   }
   icaltimetype begin = icaltime_from_string(compact.c_str());
   if (icaltime_is_null_time(begin) || !icaltime_is_valid_time(begin) || compact.size() != 15) {
-    return Error{fmt::format("\"{}\" is no date and time; type one such as 2026-11-28T18:00:00.", start)};
+    return Error{fmt::format("\"{}\" is not a date and time; type one such as 2026-11-28T18:00:00.", start)};
   }
   const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
       icalcomponent_vanew(ICAL_VCALENDAR_COMPONENT, icalproperty_new_version("2.0"),

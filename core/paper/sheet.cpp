@@ -153,7 +153,7 @@ Result<Sheet> parse_sheet(std::string_view text, LengthUnit plain_unit) {
     const std::string count = t.substr(5, colon == std::string::npos ? colon : colon - 5);
     const auto [end, code] = std::from_chars(count.data(), count.data() + count.size(), sides);
     if (colon == std::string::npos || code != std::errc() || end != count.data() + count.size()) {
-      return Error{fmt::format("\"{}\" is no regular polygon; type sides and edge, such as ngon:6:100mm.", text)};
+      return Error{fmt::format("\"{}\" is not a regular polygon; type sides and edge, such as ngon:6:100mm.", text)};
     }
     if (sides < 3 || sides > 24) {
       return Error{fmt::format("A polygon of {} sides cannot be used; type 3 to 24 sides.", sides)};

@@ -36,6 +36,8 @@ struct Stock {
   std::string face = "#F3C98B";
   std::string underside = "#FCFAF5";
   std::string note;
+  double width_mm = 0; // of its sheets on the shelf, 0 when not known
+  double height_mm = 0;
 
   bool operator==(const Stock&) const = default;
 };
@@ -51,6 +53,7 @@ struct PleatAdvice {
   AdviceLevel level = AdviceLevel::fine;
   double least_pleat_mm = 0; // narrowest pleat this stock takes cleanly
   std::string key;           // "fine", "careful", "too-narrow", "too-large"
+  double at_all_mm = 0;      // narrowest pleat it takes at all
 };
 /// Pleat width against stock: a pleat needs about 25 calipers to fold crisply and 12 to fold at all, more on stiff
 /// stock, and never less than a fingertip can pinch (2 mm). Rule of the house, not a theorem.

@@ -202,7 +202,7 @@ Result<PatternRule> parse_rule(const std::string& text) {
   if (found == std::end(rule_names)) {
     std::string all;
     for (const auto& [n, k] : rule_names) all += std::string(all.empty() ? "" : ", ") + n;
-    return Error{fmt::format("\"{}\" is no rule; begin with one of {}.", name, all)};
+    return Error{fmt::format("\"{}\" is not a rule; begin with one of {}.", name, all)};
   }
   PatternRule r;
   r.kind = found->second;

@@ -46,11 +46,12 @@ template <>
 inline constexpr auto enum_words<HandleWay> = std::to_array<Word<HandleWay>>({{HandleWay::turn_over, "turn-over"},
                                                                               {HandleWay::rotate, "rotate"}});
 
-enum class WorkWay { wait, damp, clip, glue, curl, check };
+enum class WorkWay { wait, damp, clip, unclip, glue, curl, check };
 template <>
 inline constexpr auto enum_words<WorkWay> = std::to_array<Word<WorkWay>>({{WorkWay::wait, "wait"},
                                                                           {WorkWay::damp, "damp"},
                                                                           {WorkWay::clip, "clip"},
+                                                                          {WorkWay::unclip, "unclip"},
                                                                           {WorkWay::glue, "glue"},
                                                                           {WorkWay::curl, "curl"},
                                                                           {WorkWay::check, "check"}});
@@ -186,7 +187,8 @@ bool keeps_outline(const Cut& cut);
 
 struct Work {
   WorkWay way = WorkWay::check;
-  double minutes = 0; // wait, damp, clip, glue
+  double minutes = 0;                                           // wait, damp, clip, glue
+  std::optional<std::array<double, 2>> place_mm = std::nullopt; // of a clip, on the flat sheet
   friend bool operator==(const Work&, const Work&) = default;
 };
 

@@ -266,6 +266,16 @@ std::string handle_sentence(const Told& t, const Handle& how) {
                          : say(t.style, "Rotate the sheet {degrees}° to the right.", {{"degrees", degrees}});
 }
 
+std::string clip_sentence(const Told& t, const Work& work) {
+  const bool on = work.way == WorkWay::clip;
+  if (!work.place_mm) return say(t.style, on ? "Hold it with clips." : "Take the clips off.");
+  const auto length = [&](double mm) { return format_length(Millimetres{mm}, t.style.unit); };
+  return say(t.style,
+             on ? "Put a clip on what lies {left} from the left and {bottom} from the bottom of the flat sheet."
+                : "Take the clip off what lies {left} from the left and {bottom} from the bottom of the flat sheet.",
+             {{"left", length((*work.place_mm)[0])}, {"bottom", length((*work.place_mm)[1])}});
+}
+
 std::string work_sentence(const Told& t, const Work& work) {
   switch (work.way) {
   case WorkWay::wait:
@@ -273,7 +283,8 @@ std::string work_sentence(const Told& t, const Work& work) {
   case WorkWay::damp:
     return say(t.style, "Damp the paper lightly.");
   case WorkWay::clip:
-    return say(t.style, "Hold it with clips.");
+  case WorkWay::unclip:
+    return clip_sentence(t, work);
   case WorkWay::glue:
     return say(t.style, "Glue the tab.");
   case WorkWay::curl:

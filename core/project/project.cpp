@@ -111,9 +111,7 @@ Programme planned_programme(const Project& project, const Division& division, co
   Programme all = flat_moves(project, division, creases);
   if (project.closing.folded) {
     const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
-    if (auto closing = closing_programme(drawn, project.closing.order, project.closing.groups,
-                                         project.closing.other_way, project.stock, progress))
-      append(all, *closing);
+    if (auto closing = closing_programme(drawn, project.closing, project.stock, progress)) append(all, *closing);
   }
   return all;
 }

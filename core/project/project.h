@@ -2,7 +2,7 @@
 // names; files are read and written in io.
 #pragma once
 
-#include "collapse/stages.h"
+#include "collapse/closing_plan.h"
 #include "divide/division.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
@@ -27,16 +27,6 @@ struct PlannedReference {
   bool of_piece = false; // made on what the cuts before it leave; else, as in earlier versions, on the whole sheet
   bool operator==(const PlannedReference&) const = default;
 };
-
-/// In which order the creases of the pattern are driven in the collapse.
-struct ClosingPlan {
-  CollapseOrder order = CollapseOrder::all_at_once;
-  int groups = 4;         // stages; one when all close at once
-  bool other_way = false; // where there are two, as for a saddle
-  bool folded = false;    // the stages are the last moves of the programme
-  bool operator==(const ClosingPlan&) const = default;
-};
-constexpr int most_closing_groups = 16;
 
 /// Many units into a planned solid.
 struct UnitJob {

@@ -62,7 +62,7 @@ LogFailure failure_of(LogTrouble trouble, const std::string& path) {
     return {trouble,
             fmt::format("{}: the log is damaged; set it aside to begin a new one, nothing will be deleted.", path)};
   case LogTrouble::foreign:
-    return {trouble, fmt::format("{}: this is no log of Under Crease; it was left as it is. Move it away, or set it "
+    return {trouble, fmt::format("{}: this is not a log of Under Crease; it was left as it is. Move it away, or set it "
                                  "aside to begin a new one.",
                                  path)};
   case LogTrouble::empty:

@@ -102,7 +102,7 @@ std::string SheetIndex::bytes() const {
 }
 
 Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygon& sheet) {
-  const Error foreign{"The file is no index of marks for this sheet."};
+  const Error foreign{"The file is not an index of marks for this sheet."};
   if (bytes.size() < sizeof magic + 32) return foreign;
   const std::size_t end = bytes.size() - 8;
   IndexReader r(bytes, end);

@@ -134,6 +134,11 @@ Polygon PolygonMethod::outline() const {
   return out;
 }
 
+bool PolygonMethod::lands() const {
+  return std::any_of(construction.items().begin(), construction.items().end(),
+                     [](const ConstructionItem& item) { return item.landing; });
+}
+
 Result<PolygonMethod> judged_polygon(std::string name, const Construction& construction, std::vector<int> vertices,
                                      double sigma_mm) {
   PolygonMethod m;

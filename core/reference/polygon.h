@@ -2,6 +2,7 @@
 #pragma once
 
 #include "reference/construction_programme.h"
+#include "reference/rosette.h"
 #include "reference/search.h"
 
 namespace uc {
@@ -33,6 +34,8 @@ struct PolygonMethod {
   double leftover = 0;        // share of the sheet that is cut off
   int creases = 0;
   [[nodiscard]] Polygon outline() const;
+  /// Whether a vertex is marked where an edge or a crease lands.
+  [[nodiscard]] bool lands() const;
 };
 
 /// Judges any construction whose items `vertices` are the corners of the polygon, in either sense. Fails when a vertex
@@ -41,14 +44,14 @@ Result<PolygonMethod> judged_polygon(std::string name, const Construction& const
                                      double sigma_mm);
 
 /// All known ways to fold the polygon from this sheet, the most regular ones first: by `shape_mm`. Left out is what
-/// nobody can fold, whose shape is off by more than a quarter of a side. With an index,
-/// the largest polygon is also made from references found in it.
+/// nobody can fold, whose shape is off by more than a quarter of a side. Recipes stand twice where marking vertices by
+/// landings makes a difference. With an index, the largest polygon is also made from references found in it.
 Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
                                                    const SheetIndex* index);
 
 /// The largest polygon from the best references for its centre and for one or two of its vertices.
-Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestPolygon& largest, double sigma_mm,
-                                            const SheetIndex& index);
+Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestPolygon& largest,
+                                            Rosette::Marking marking, double sigma_mm, const SheetIndex& index);
 
 /// Its moves, ended by the cut along its sides.
 Programme programme_of(const PolygonMethod& method, const HandProfile& hand, ElementId plan = reference_plan());

@@ -26,8 +26,9 @@ struct Square : Hand {
   int upright = -1; // the vertical middle
   int centre = -1;
   int east = -1; // middle of the right side
+  Rosette::Marking marking;
 
-  explicit Square(const Polygon& sheet) : Hand(sheet) {
+  Square(const Polygon& sheet, Rosette::Marking vertices) : Hand(sheet), marking(vertices) {
     bottom = c.edge(0), right = c.edge(1), top = c.edge(2), left = c.edge(3);
     bl = c.corner(0), br = c.corner(1), tr = c.corner(2), tl = c.corner(3);
     const Point size = bounding_box(sheet).size();
@@ -55,7 +56,7 @@ struct Square : Hand {
 using Vertices = Result<std::vector<int>>;
 Vertices completed(Square& s, Rosette& rosette) {
   if (s.failed()) return recipe_does_not_fit();
-  return rosette.complete(1e-9 * s.side);
+  return rosette.complete(1e-9 * s.side, s.marking);
 }
 
 Vertices square(Square& s) {
@@ -292,17 +293,18 @@ Vertices by_sixteenths(Square& s, int sides, int ray_index, int count) {
   Rosette r(s.c, sides, s.centre, s.across, s.east);
   r.know_line(ray_index, ray);
   if (sides % 2 == 0) r.know_line(sides / 2, s.upright);
-  return r.complete(0);
+  return r.complete(0, s.marking);
 }
 
-std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides, double sigma_mm) {
+std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides, Rosette::Marking marking,
+                                                 double sigma_mm) {
   std::optional<PolygonMethod> best;
   for (int j = 1; 2 * j < sides; ++j) {
     for (int count = -15; count <= 15; ++count) {
       if (count == 0) continue;
       const double off = std::acos(count / 16.0) / 2 - j * pi / sides;
       if (std::abs(off) > 0.9 * pi / 180) continue;
-      Square s(sheet);
+      Square s(sheet, marking);
       const auto vertices = by_sixteenths(s, sides, j, count);
       if (!vertices) continue;
       auto judged = judged_polygon("quick, by sixteenths", s.c, *vertices, sigma_mm);
@@ -314,6 +316,9 @@ std::optional<PolygonMethod> quick_by_sixteenths(const Polygon& sheet, int sides
   }
   return best;
 }
+
+/// Said of a recipe whose vertices are marked where edges land.
+constexpr const char* landed_suffix = ", marked where edges land";
 
 /// Nobody can fold a polygon whose vertices lie further off than this part of a side.
 constexpr double foldable_share = 0.25;
@@ -346,6 +351,40 @@ const PolygonRecipe recipes[] = {
     {24, "around the centre", [](Square& s) { return thirds(s, 24); }},
 };
 
+void add_recipes(const Polygon& sheet, int sides, Rosette::Marking marking, double sigma_mm,
+                 std::vector<PolygonMethod>& found) {
+  for (const PolygonRecipe& recipe : recipes) {
+    if (recipe.sides != sides) continue;
+    Square s(sheet, marking);
+    const auto vertices = recipe.fold(s);
+    if (!vertices) continue;
+    if (auto m = judged_polygon(recipe.name, s.c, *vertices, sigma_mm)) found.push_back(std::move(m).value());
+  }
+  const bool thin = std::none_of(found.begin(), found.end(), [](const auto& m) { return m.exact; });
+  if (sides == 7 || sides == 9 || thin) {
+    if (auto m = quick_by_sixteenths(sheet, sides, marking, sigma_mm)) found.push_back(std::move(*m));
+  }
+}
+
+/// What the recipes and, where they do not reach the largest, its references give; with landings only what uses one.
+void add_methods(const Polygon& sheet, const LargestPolygon& largest, Rosette::Marking marking, double sigma_mm,
+                 const SheetIndex* index, std::vector<PolygonMethod>& methods) {
+  const int sides = static_cast<int>(largest.vertices.size());
+  std::vector<PolygonMethod> found;
+  if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") add_recipes(sheet, sides, marking, sigma_mm, found);
+  const bool reached = std::any_of(
+      found.begin(), found.end(), [&](const PolygonMethod& m) { return m.side_min_mm > largest.side_mm * (1 - 1e-9); });
+  if (index && !reached) {
+    if (auto m = polygon_by_references(sheet, largest, marking, sigma_mm, *index))
+      found.push_back(std::move(m).value());
+  }
+  for (PolygonMethod& m : found) {
+    if (marking == Rosette::Marking::landings && !m.lands()) continue;
+    if (m.lands()) m.name += landed_suffix;
+    methods.push_back(std::move(m));
+  }
+}
+
 } // namespace
 
 Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sides, double sigma_mm,
@@ -355,25 +394,8 @@ Result<std::vector<PolygonMethod>> polygon_methods(const Polygon& sheet, int sid
         fmt::format("A polygon of {} sides cannot be planned; type {} to {}.", sides, least_sides, most_sides)};
   const LargestPolygon largest = largest_polygon(sheet, sides);
   std::vector<PolygonMethod> methods;
-  if (sheet.size() == 4 && edge_id(sheet, 0) == "bottom") {
-    for (const PolygonRecipe& recipe : recipes) {
-      if (recipe.sides != sides) continue;
-      Square s(sheet);
-      const auto vertices = recipe.fold(s);
-      if (!vertices) continue;
-      if (auto m = judged_polygon(recipe.name, s.c, *vertices, sigma_mm)) methods.push_back(std::move(m).value());
-    }
-    const bool thin = std::none_of(methods.begin(), methods.end(), [](const auto& m) { return m.exact; });
-    if (sides == 7 || sides == 9 || thin) {
-      if (auto m = quick_by_sixteenths(sheet, sides, sigma_mm)) methods.push_back(std::move(*m));
-    }
-  }
-  const bool reached = std::any_of(methods.begin(), methods.end(), [&](const PolygonMethod& m) {
-    return m.side_min_mm > largest.side_mm * (1 - 1e-9);
-  });
-  if (index && !reached) {
-    if (auto m = polygon_by_references(sheet, largest, sigma_mm, *index)) methods.push_back(std::move(m).value());
-  }
+  for (const auto marking : {Rosette::Marking::creases, Rosette::Marking::landings})
+    add_methods(sheet, largest, marking, sigma_mm, index, methods);
   for (PolygonMethod& m : methods) m.largest = m.side_min_mm > largest.side_mm * (1 - 2e-4);
   const bool any = !methods.empty();
   std::erase_if(methods, [](const PolygonMethod& m) { return m.shape_mm > foldable_share * m.side_min_mm; });

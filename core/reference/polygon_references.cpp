@@ -1,7 +1,6 @@
 // The largest polygon of a sheet, made from references found for its centre and for one or two of its vertices.
 #include "reference/polygon.h"
 #include "reference/recipe_hand.h"
-#include "reference/rosette.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,8 +23,8 @@ const Route& easiest(const std::vector<Route>& routes, double size) {
 
 } // namespace
 
-Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestPolygon& largest, double sigma_mm,
-                                            const SheetIndex& index) {
+Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestPolygon& largest,
+                                            Rosette::Marking marking, double sigma_mm, const SheetIndex& index) {
   const int n = static_cast<int>(largest.vertices.size());
   const double size = bounding_box(sheet).size().maxCoeff();
   Point middle = Point::Zero();
@@ -108,7 +107,7 @@ Result<PolygonMethod> polygon_by_references(const Polygon& sheet, const LargestP
     ring.know_vertex(1, next);
   }
   if (hand.failed()) return recipe_does_not_fit();
-  const auto vertices = ring.complete(3e-4 * size);
+  const auto vertices = ring.complete(3e-4 * size, marking);
   if (!vertices) return Error{vertices.error()};
   return judged_polygon("largest, from references", hand.c, *vertices, sigma_mm);
 }

@@ -111,7 +111,7 @@ void keep_worthwhile(std::vector<Trim>& trims) {
 } // namespace
 
 Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
-                                   const SearchOptions& options) {
+                                   const SearchOptions& options, int most_creases) {
   if (!is_box(sheet)) return Error{"Only rectangles are trimmed to a ratio; choose a square, a rectangle or a strip."};
   const TrimLine cut = cut_for(sheet, ratio);
   const double longer = bounding_box(sheet).size().maxCoeff();
@@ -126,12 +126,13 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
   if (!far) return Error{far.error()};
   SearchOptions wide = options;
   wide.top = std::max(options.top, 12);
+  wide.max_creases = std::clamp(most_creases - 1, 1, options.max_creases);
   const auto to_near = find_routes(index, sheet, *near, wide);
   if (!to_near) return Error{to_near.error()};
   const auto to_far = find_routes(index, sheet, *far, wide);
   std::vector<Trim> trims;
   const auto add = [&](std::optional<Trim> t, bool two_marks) {
-    if (!t) return;
+    if (!t || t->construction.creases() > most_creases) return;
     t->two_marks = two_marks;
     trims.push_back(std::move(*t));
   };
@@ -151,13 +152,13 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
   }
   const auto nearest = std::min_element(trims.begin(), trims.end(),
                                         [](const Trim& a, const Trim& b) { return a.error_mm < b.error_mm; });
-  if (nearest == trims.end()) return Error{"No way to fold this cut was found; allow more creases."};
+  if (nearest == trims.end())
+    return Error{fmt::format("No way to fold this cut with at most {} creases was found; allow more.", most_creases)};
   const double best_mm = nearest->error_mm;
   std::erase_if(trims, [&](const Trim& t) { return t.error_mm > furthest_off * longer; });
   if (trims.empty())
-    return Error{
-        fmt::format("With at most {} creases to each mark the cut comes no nearer than {} mm; allow more creases.",
-                    options.max_creases, format_number(best_mm, 2))};
+    return Error{fmt::format("With at most {} creases the cut comes no nearer than {} mm; allow more creases.",
+                             most_creases, format_number(best_mm, 2))};
   keep_worthwhile(trims);
   if (trims.size() > static_cast<std::size_t>(options.top)) trims.resize(static_cast<std::size_t>(options.top));
   return trims;

@@ -11,6 +11,9 @@ namespace uc {
 /// Long side over short side, by name (sqrt2, golden) or as a number or fraction such as 4/3; at least 1.
 Result<double> parse_ratio(std::string_view text);
 
+/// Four to each of two marks and the one of the cut.
+constexpr int most_trim_creases = 9;
+
 struct Trim {
   double ratio = 1;          // long over short
   bool upright = false;      // the cut runs up the sheet, the piece is its left part; else the lower part
@@ -30,9 +33,9 @@ struct Trim {
 /// The largest rectangle of this ratio that keeps two neighbouring edges of a rectangle, and the ways to fold its cut,
 /// those of least error first, where a crease more must be worth its while. Fails for sheets that have the ratio
 /// already, as near as scissors can tell, or are not rectangles, and when nothing comes near enough to be called the
-/// ratio.
+/// ratio. The options hold for each mark; `most_creases` counts all there are, the crease of the cut included.
 Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
-                                   const SearchOptions& options);
+                                   const SearchOptions& options, int most_creases = most_trim_creases);
 
 /// The construction with the corners of the piece as marks; `corners` are their items, counter-clockwise.
 Construction with_corners(const Trim& trim, std::vector<int>& corners);

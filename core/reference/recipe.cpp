@@ -123,7 +123,7 @@ struct RecipeReader {
     const auto op = named<Alignment>(kind);
     if (!op)
       return Error{
-          fmt::format("\"{}\" is no alignment; type crease, cross or where, as c1 = crease left onto right", kind)};
+          fmt::format("\"{}\" is not an alignment; type crease, cross or where, as c1 = crease left onto right", kind)};
     const int count = point_inputs(*op) + line_inputs(*op);
     if (static_cast<int>(words.size()) != 3 + count)
       return Error{fmt::format("{} takes {} marks and {} lines, in this order", name_of(*op), point_inputs(*op),

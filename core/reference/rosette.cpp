@@ -5,6 +5,12 @@
 #include <numbers>
 
 namespace uc {
+namespace {
+
+/// What lies nearer to a line, in mm, lies on it.
+constexpr double on_line_mm = 1e-9;
+
+} // namespace
 
 Rosette::Rosette(Construction& construction, int sides, int centre, int axis, int vertex0)
     : c_(construction), sides_(sides), centre_(centre) {
@@ -116,10 +122,20 @@ int Rosette::vertex(int index, double tolerance_mm) {
       start_again();
     }
   }
-  // The mirror image of a known vertex: square to a line of the rosette, met with the line the image lies on.
+  // The mirror image of a known vertex: where a line through it lands, or the crease through it square to a line of the
+  // rosette, met with the line the image lies on.
   for (const auto& [k, item] : std::map<int, int>(vertices_)) {
     const int mirror = wrapped(k + index);
     if (mirror == wrapped(2 * index)) continue; // it would lie on the mirror itself
+    for (int l = c_.corners(); marking_ == Marking::landings && l < before.size(); ++l) {
+      if (!c_[l].is_line() || std::abs(c_[l].line.distance(c_[item].point)) > on_line_mm) continue;
+      const int m = line(mirror);
+      const auto landed = m < 0 || m == l ? Result<int>(Error{""}) : c_.land(l, m);
+      if (landed) {
+        if (const auto met = c_.cross(*landed, ray)) offer(*met);
+      }
+      start_again();
+    }
     const int m = line(mirror);
     const auto chord = m < 0 ? Result<int>(Error{""}) : c_.fold(Alignment::O4, {item, -1}, {m, -1}, std::nullopt);
     if (chord) {
@@ -133,7 +149,8 @@ int Rosette::vertex(int index, double tolerance_mm) {
   return vertices_[index] = best;
 }
 
-Result<std::vector<int>> Rosette::complete(double tolerance_mm) {
+Result<std::vector<int>> Rosette::complete(double tolerance_mm, Marking marking) {
+  marking_ = marking;
   // Both ways round from vertex 0, so that errors do not run all around.
   for (int k = 1; k <= sides_ / 2; ++k) {
     for (const int index : {k, sides_ - k}) {

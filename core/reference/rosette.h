@@ -10,6 +10,10 @@ namespace uc {
 
 class Rosette {
 public:
+  /// Whether vertices may be marked where an edge or a crease lands while the sheet is folded on a line of the rosette.
+  /// It errs less than a crease square to that line, for nothing has to be aligned again.
+  enum class Marking { creases, landings };
+
   /// `axis` is the line of index 0, through the centre and vertex 0; line j is turned by j·180°/n from it, vertex k by
   /// k·360°/n, counter-clockwise. Items of `construction`, which is added to.
   Rosette(Construction& construction, int sides, int centre, int axis, int vertex0);
@@ -20,7 +24,7 @@ public:
 
   /// All vertices in order. A vertex is also taken from two lines that cross within `tolerance_mm` of its place; with 0
   /// it never is. Fails when a fold does not fit on the paper.
-  Result<std::vector<int>> complete(double tolerance_mm);
+  Result<std::vector<int>> complete(double tolerance_mm, Marking marking);
 
 private:
   [[nodiscard]] int wrapped(int index) const { return ((index % sides_) + sides_) % sides_; }
@@ -37,6 +41,7 @@ private:
   int centre_;
   std::map<int, int> lines_;
   std::map<int, int> vertices_;
+  Marking marking_ = Marking::creases;
 };
 
 } // namespace uc

@@ -40,7 +40,7 @@ std::vector<std::string_view> words(std::string_view text, std::string_view at) 
 
 Result<Point> parse_point(std::string_view text, LengthUnit unit) {
   const auto halves = words(text, ",");
-  if (halves.size() != 2) return Error{fmt::format("\"{}\" is no point; type x,y such as 120,80.", text)};
+  if (halves.size() != 2) return Error{fmt::format("\"{}\" is not a point; type x,y such as 120,80.", text)};
   const auto x = parse_length(halves[0], unit);
   if (!x) return Error{x.error()};
   const auto y = parse_length(halves[1], unit);
@@ -244,7 +244,7 @@ Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthU
     if (edge < 0) {
       std::string names;
       for (int i = 0; i < static_cast<int>(sheet.size()); ++i) names += (i ? ", " : "") + edge_id(sheet, i);
-      return Error{fmt::format("\"{}\" is no edge of this sheet; type {}.", name, names)};
+      return Error{fmt::format("\"{}\" is not an edge of this sheet; type {}.", name, names)};
     }
     const auto fraction = parse_number(text.substr(colon + 1));
     if (!fraction) return Error{fraction.error()};

@@ -13,6 +13,7 @@
 #include <QComboBox>
 #include <QListWidget>
 #include <QSlider>
+#include <QSpinBox>
 #include <QUndoStack>
 #include <QtTest>
 
@@ -95,7 +96,8 @@ private slots:
     draw(w, "map", {{"count", 2}});
     wait(w);
     w.workspace->document.change("order", [](Project& p) {
-      p.closing = {CollapseOrder::outside_in, 2};
+      p.closing.order = CollapseOrder::outside_in;
+      p.closing.groups = 2;
       p.stock.memory = CreaseMemory::weak;
       p.stock.damp_shaping = true;
     });
@@ -217,6 +219,87 @@ private slots:
     QVERIFY2(w.ledger().contains("packed") && w.ledger().contains("turns while it opens"), qPrintable(w.ledger()));
     w.find<QPushButton>("into-rules")->click();
     QVERIFY(!w.project().pattern.family && w.project().pattern.base);
+  }
+
+  void stages_move_on_the_time_line_and_clips_hold() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "chevron", {{"count", 6}});
+    w.workspace->document.change("", [](Project& p) {
+      p.closing.order = CollapseOrder::one_side_first;
+      p.closing.groups = 3;
+    });
+    wait(w);
+    StageTimeline* line = stage(w)->timeline();
+    QVERIFY(line->isVisible());
+    QCOMPARE(line->rows(), 3);
+    // By keyboard: the second stage begins later; undo takes it back.
+    line->setFocus();
+    QTest::keyClick(line, Qt::Key_Down);
+    QTest::keyClick(line, Qt::Key_Right);
+    QCOMPARE(w.project().closing.spans.size(), std::size_t{3});
+    const double moved = w.project().closing.spans[1].from;
+    QVERIFY(std::abs(moved - (0.25 + 0.02)) < 0.011);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(w.project().closing.spans.empty());
+    // By mouse: the end of the first bar.
+    wait(w);
+    const QRectF bar = line->bar(0);
+    QTest::mousePress(line, Qt::LeftButton, {}, QPointF(bar.right(), bar.center().y()).toPoint());
+    const QPointF to(bar.right() + 0.1 * bar.width(), bar.center().y());
+    QMouseEvent drag(QEvent::MouseMove, to, line->mapToGlobal(to), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(line, &drag);
+    QTest::mouseRelease(line, Qt::LeftButton, {}, to.toPoint());
+    QVERIFY(w.project().closing.spans[0].to > 0.5);
+    wait(w);
+    // A clip that holds nothing is refused, one that does is listed, on the time line and in the file.
+    w.type("clip", "4000,120,10:30-80");
+    QVERIFY(w.project().closing.clips.empty());
+    w.type("clip", "120,120,60:30-80");
+    QCOMPARE(w.project().closing.clips.size(), std::size_t{1});
+    wait(w);
+    QCOMPARE(line->rows(), 4);
+    const auto again = project_from_text(project_text(w.project()), "test");
+    QVERIFY(again && again->closing == w.project().closing);
+    w.find<QListWidget>("clips")->setCurrentRow(0);
+    w.press("remove-clip");
+    QVERIFY(w.project().closing.clips.empty());
+    // Another order has other stages.
+    emit w.find<QComboBox>("collapse-order")->activated(1);
+    QVERIFY(w.project().closing.spans.empty());
+  }
+
+  void what_is_let_go_opens_and_comes_back() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "map");
+    wait(w);
+    stage(w)->set_percent(50);
+    const double closed = std::abs(stage(w)->state()->angle_deg[stage(w)->state()->angle_deg.size() / 2]);
+    auto* box = w.find<QCheckBox>("let-go");
+    box->setChecked(true);
+    wait(w);
+    QVERIFY(w.ledger().contains("Let go of"));
+    double before = 0;
+    double after = 0;
+    const auto& way = stage(w)->frames().states[25];
+    for (std::size_t e = 0; e < way.angle_deg.size(); ++e) {
+      before += std::abs(way.angle_deg[e]);
+      after += std::abs(stage(w)->state()->angle_deg[e]);
+    }
+    QVERIFY2(after < before && after > 0.3 * before,
+             qPrintable(QString("%1 of %2, %3").arg(after).arg(before).arg(closed)));
+    stage(w)->set_percent(60); // hands hold it again
+    QVERIFY(!box->isChecked() && !w.ledger().contains("Let go of"));
+    // Facets divided: four times as many.
+    const std::size_t triangles = stage(w)->frames().mesh->triangles.size();
+    w.find<QSpinBox>("collapse-finer")->setValue(1);
+    wait(w);
+    QCOMPARE(stage(w)->frames().mesh->triangles.size(), 4 * triangles);
+    w.find<QCheckBox>("collapse-apart")->click();
+    QVERIFY(!w.project().closing.apart);
+    wait(w);
+    QVERIFY(w.ledger().contains("not kept apart"));
   }
 };
 

@@ -118,7 +118,7 @@ private slots:
     wait_for(w);
     auto* paper = w.mark()->paper();
     QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({60, 1}).toPoint());
-    QVERIFY2(w.find<QLineEdit>("target")->text().startsWith("bottom:0.2"),
+    QVERIFY2(w.find<QLineEdit>("target")->text().startsWith("1/4 of the bottom edge"),
              qPrintable(w.find<QLineEdit>("target")->text()));
     wait_for(w);
     QTest::mouseClick(paper, Qt::LeftButton, {}, paper->place({100, 140}).toPoint());
@@ -155,7 +155,7 @@ private slots:
     QCOMPARE(target->text(), QString("line 0,0 0,240"));
     QVERIFY(error_of(w, "target").contains("is an edge"));
     click({240, 240}, Qt::ShiftModifier);
-    QCOMPARE(target->text(), QString("line 0,0 240,240"));
+    QCOMPARE(target->text(), QString("diagonal"));
     QVERIFY(w.mark()->findings().list.front().exact());
     click({0, 0}, Qt::ShiftModifier);
     QVERIFY(w.window->notice().contains("are one"));
@@ -165,15 +165,31 @@ private slots:
     Project p;
     p.sheet = Sheet::square(Millimetres{240});
     const double reach = 4;
-    QCOMPARE(picked_target(p, {60, 1}, reach), QString("bottom:0.250"));
-    QCOMPARE(picked_target(p, {239, 60}, reach), QString("right:0.250"));
+    QCOMPARE(picked_target(p, {60, 1}, reach), QString("1/4 of the bottom edge"));
+    QCOMPARE(picked_target(p, {239, 60}, reach), QString("1/4 of the right edge"));
     QCOMPARE(picked_target(p, {100.04, 140.06}, reach), QString("100,140.1"));
     QCOMPARE(picked_target(p, {1, 1}, reach), QString());
     QCOMPARE(picked_target(p, {500, 20}, reach), QString());
-    QCOMPARE(picked_target(p, {238, 239}, reach, Point{0, 0}), QString("line 0,0 240,240"));
+    QCOMPARE(picked_target(p, {61.53, 2}, 0.5 * reach), QString("61.5 mm from the left"));
+    QCOMPARE(picked_target(p, {1, 22.2}, reach), QString("22.2 mm from the bottom"));
+    QCOMPARE(picked_target(p, {121, 118}, reach), QString("middle"));
+    QCOMPARE(picked_target(p, {238, 239}, reach, Point{0, 0}), QString("diagonal"));
+    QCOMPARE(picked_target(p, {1, 239}, reach, Point{240, 0}), QString("falling diagonal"));
     QCOMPARE(picked_target(p, {2, 1}, reach, Point{0, 0}), QString());
     p.unit = LengthUnit::inch;
     QCOMPARE(picked_target(p, {127, 63.5}, reach), QString("5,2.5"));
+    QCOMPARE(picked_target(p, {64, 1}, 1), QString("2.52 in from the left"));
+    // What is said is read back as a place within reach, in each unit and on each edge.
+    for (const LengthUnit unit : {LengthUnit::mm, LengthUnit::cm, LengthUnit::inch}) {
+      p.unit = unit;
+      for (int i = 0; i < 200; ++i) {
+        const double along = 6 + 228.0 * i / 199;
+        const Point at = std::array<Point, 4>{{{along, 1}, {239, along}, {along, 238.5}, {0.5, along}}}[i % 4];
+        const std::string said = picked_target(p, at, reach).toStdString();
+        const auto read = parse_target(p.sheet.outline(), said, unit);
+        QVERIFY2(read && (read->point - at).norm() < reach, said.c_str());
+      }
+    }
     p.unit = LengthUnit::mm;
     // A reference in the programme ends in a mark that can be pointed at, to the last digit.
     std::string text;
@@ -194,7 +210,7 @@ private slots:
     QTest::addColumn<QString>("target");
     QTest::addColumn<QString>("says");
     QTest::newRow("off") << QString("300,20") << QString("lies off the sheet");
-    QTest::newRow("edge") << QString("roof:1/3") << QString("is no edge");
+    QTest::newRow("edge") << QString("roof:1/3") << QString("is not an edge");
     QTest::newRow("words") << QString("somewhere") << QString("is not a target");
     QTest::newRow("point twice") << QString("line 5,5 5,5") << QString("two different points");
     QTest::newRow("corner") << QString("0,0") << QString("is a corner");

@@ -12,12 +12,14 @@
 #include "patterns.h"
 #include "runner.h"
 #include "stages/pattern/kind_dialog.h"
+#include "stages/pattern/value_trials.h"
 #include "support.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QSlider>
 #include <QTableWidget>
 #include <QtTest>
 
@@ -125,6 +127,79 @@ private slots:
     prove(w);
     QVERIFY(w.find<QLabel>("verdict")->text().contains("It folds flat"));
     QCOMPARE(w.prove()->fact(), QString("folds flat"));
+  }
+
+  void values_are_slid_dragged_and_worked_back() {
+    Window w;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("family"), family_row("wrap"));
+    const auto value = [&](const char* name) { return w.project().pattern.family->values.at(name); };
+    const double before = value("hub");
+    auto* slide = w.find<QSlider>("slide-hub");
+    slide->setValue(slide->value() + 20);
+    QVERIFY(value("hub") > before);
+    QCOMPARE(w.find<QLineEdit>("parameter-hub")->text().toDouble(), value("hub"));
+    // The handle follows the pointer, and the value the handle.
+    PaperView* paper = w.pattern()->paper();
+    QTRY_VERIFY(!paper->handles().empty());
+    const double slid = value("hub");
+    const QPointF from = paper->handle_place(0);
+    const Point along = paper->handles().front().along;
+    const QPointF to = from + QPointF(along.x(), -along.y()) / std::hypot(along.x(), along.y()) * 15;
+    QTest::mousePress(paper, Qt::LeftButton, {}, from.toPoint());
+    QMouseEvent drag(QEvent::MouseMove, to, paper->mapToGlobal(to), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(paper, &drag);
+    QTest::mouseRelease(paper, Qt::LeftButton, {}, to.toPoint());
+    QVERIFY2(value("hub") > slid, qPrintable(QString("%1 after %2").arg(value("hub")).arg(slid)));
+    // The wanted size gives the sheet; one step of undo takes it back.
+    const std::string sheet = w.project().sheet.code();
+    w.type("wanted-size", "80mm");
+    QTRY_VERIFY(w.project().sheet.code() != sheet);
+    QVERIFY(std::abs(w.workspace->document.pattern()->figures.packed_mm->at(0) - 80) < 1e-4);
+    QVERIFY(w.ledger().contains("cut from"));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().sheet.code(), sheet);
+    w.type("wanted-size", "-3mm");
+    QCOMPARE(w.project().sheet.code(), sheet);
+    // A box by its inside.
+    choose(w.find<QComboBox>("family"), family_row("tray"));
+    w.type("wanted-inside", "91 x 72 x 31");
+    QTRY_VERIFY(std::abs(w.workspace->document.pattern()->figures.inside_mm->at(1) - 72) < 1e-6);
+    w.type("wanted-inside", "91 x 72");
+    QVERIFY(std::abs(w.workspace->document.pattern()->figures.inside_mm->at(1) - 72) < 1e-6);
+  }
+
+  void what_a_value_changes_is_tried_compared_and_taken() {
+    Window w;
+    w.go_to("pattern");
+    choose(w.find<QComboBox>("pattern-shown"), 1);
+    ValueTrials* trials = w.pattern()->trials();
+    QVERIFY(w.find<QLabel>("trial-wrong")->text().contains("Choose one on the left"));
+    choose(w.find<QComboBox>("family"), family_row("chevron"));
+    QTRY_VERIFY_WITH_TIMEOUT(!trials->busy() && trials->plot()->sweep().now >= 0, 20000);
+    SweepPlot* plot = trials->plot();
+    QCOMPARE(plot->sweep().values[static_cast<std::size_t>(plot->sweep().now)], 12.0);
+    QVERIFY(plot->sweep().bands.size() >= 3);
+    // Picked by the keyboard, said to those who cannot see it, drawn beside what there is, and taken with Enter.
+    QTest::keyClick(plot, Qt::Key_Right);
+    QTest::keyClick(plot, Qt::Key_Right);
+    QCOMPARE(plot->picked(), plot->sweep().now + 2);
+    const double picked = plot->sweep().values[static_cast<std::size_t>(plot->picked())];
+    QVERIFY(plot->accessibleDescription().contains(QString::number(picked)));
+    QTRY_VERIFY(!trials->busy());
+    auto* beside = static_cast<PaperView*>(trials->views()[1]);
+    QVERIFY(beside->figure().lines.size() > w.pattern()->paper()->figure().lines.size() / 2);
+    trials->keep();
+    QTest::keyClick(plot, Qt::Key_Left);
+    QTest::keyClick(plot, Qt::Key_Right);
+    QTest::keyClick(plot, Qt::Key_Return);
+    QCOMPARE(w.project().pattern.family->values.at("count"), picked);
+    // What was kept comes back as it was.
+    choose(w.find<QComboBox>("trial-against"), 1);
+    w.press("take-value");
+    QCOMPARE(w.project().pattern.family->values.at("count"), 12.0);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(w.project().pattern.family->values.at("count"), picked);
   }
 
   void parameters_stay_live() {

@@ -184,6 +184,12 @@ private slots:
     const auto near = [](const Json& v, double wanted) { return std::abs(v.get<double>() - wanted) < 1e-6; };
     QVERIFY(near(figures({"chevron", "--finished", "5cm"})["finished_mm"][0], 50));
     QVERIFY(near(figures({"wrap", "--finished", "80mm"})["packed_mm"][0], 80));
+    const Json swept = figures({"chevron", "--try", "count", "--set", "count=10"});
+    QVERIFY(swept["tried"].size() > 10);
+    for (const Json& v : swept["tried"])
+      if (v["refused"].is_null()) QVERIFY(near(v["pleat_mm"], 240 / v["value"].get<double>()));
+    const Json cut = figures({"chevron", "--stock", "Kraft wrapping"})["cut_from"];
+    QVERIFY(cut["pieces"] == 8 && near(cut["left_over"], 1 - 8 * 240.0 * 240 / 700'000));
     const Json tray = figures({"tray", "--inside", "90x70x30mm"});
     QVERIFY(near(tray["inside_mm"][1], 70) && near(tray["sheet_mm"][0], 150) && near(tray["sheet_mm"][1], 130));
     const Json blintz = figures({"blintz-tray", "--inside", "90x70x30mm"});
@@ -196,6 +202,7 @@ private slots:
     QVERIFY(figures({"triangle-sink", "--stock", "Tissue"})["thickness_mm"].get<double>() > 0);
     for (const auto& [args, says] : {std::pair{QStringList{"chevron", "--inside", "3x3x3"}, "has no inside"},
                                      {{"tray", "--inside", "9x9"}, "width x depth x height"},
+                                     {{"chevron", "--try", "roof"}, "has no such parameter"},
                                      {{"tray", "--finished", "1", "--inside", "9x9x9"}, "one of them"},
                                      {{"square-wrap", "--set", "hub=32"}, "leave no room"},
                                      {{"box-lid", "--set", "clearance=0.05"}, "less than the paper"},
@@ -297,7 +304,7 @@ private slots:
     QTest::newRow("ending") << QStringList{"check", "x.txt"} << "end in .json, .svg or .dxf";
     QTest::newRow("seconds") << QStringList{"check", "@bad.json", "--seconds", "-1"} << "--seconds -1";
     QTest::newRow("content") << QStringList{"count", "@bad.json"} << "bad.json:2: edge 0 names vertex 7";
-    QTest::newRow("map") << QStringList{"check", "@bad.json", "--map", "blue"} << "--map: \"blue\" is no mapping";
+    QTest::newRow("map") << QStringList{"check", "@bad.json", "--map", "blue"} << "--map: \"blue\" is not a mapping";
     QTest::newRow("output") << QStringList{"fold", "@bad.json", "-o", "x.png"} << "-o x.png";
     QTest::newRow("no output") << QStringList{"assign", "@bad.json"} << "--output";
   }

@@ -18,12 +18,19 @@ using namespace uc;
 
 namespace {
 
+ClosingPlan plan_of(CollapseOrder order, int groups) {
+  ClosingPlan plan;
+  plan.order = order;
+  plan.groups = groups;
+  return plan;
+}
+
 DrawnPattern drawn(const char* family, ParameterValues values = {}) {
   return drawn_pattern(family_design(family, std::move(values)), Sheet().outline());
 }
 
 Programme closing_of(const char* family, CollapseOrder order, int groups, const Stock& stock = {}) {
-  auto made = closing_programme(drawn(family), order, groups, false, stock);
+  auto made = closing_programme(drawn(family), plan_of(order, groups), stock);
   if (!made) qFatal("%s", made.error().c_str());
   Programme p = std::move(made).value();
   p.sheet = Sheet().outline();
@@ -165,11 +172,11 @@ private slots:
     lines.count = 4;
     lines.rules = {"line 2,0 along 0,1 undirected"};
     const auto none =
-        closing_programme(drawn_pattern(lines, Sheet().outline()), CollapseOrder::all_at_once, 1, false, {});
+        closing_programme(drawn_pattern(lines, Sheet().outline()), plan_of(CollapseOrder::all_at_once, 1), {});
     QVERIFY(!none && none.error().find("direct them first") != std::string::npos);
     Progress progress;
     progress.cancel();
-    const auto stopped = closing_programme(drawn("chevron"), CollapseOrder::all_at_once, 1, false, {}, &progress);
+    const auto stopped = closing_programme(drawn("chevron"), plan_of(CollapseOrder::all_at_once, 1), {}, &progress);
     QVERIFY(!stopped && stopped.error().find("stopped") != std::string::npos);
   }
 };

@@ -271,7 +271,9 @@ private slots:
   void a_saddle_pushed_through_rests_in_its_mirror_image() {
     const FoldMesh mesh = mesh_of(family("concentric-pleats", {{"rings", 16}}));
     Closing one(mesh);
-    Closing other(mesh, {}, true);
+    ClosingWish through;
+    through.other_way = true;
+    Closing other(mesh, through);
     QVERIFY(one.go_to(0.6) && other.go_to(0.6));
     QVERIFY2(std::abs(one.energy() / other.energy() - 1) < 0.01,
              qPrintable(QString("%1 %2").arg(one.energy()).arg(other.energy())));

@@ -38,7 +38,14 @@ void replay(const Construction& c) {
   const double size = bounding_box(c.sheet()).size().norm();
   for (int i = 2 * c.corners(); i < c.size(); ++i) {
     const ConstructionItem& item = c[i];
-    if (item.kind == ConstructionItem::Kind::crease) {
+    if (item.landing) { // two points of the line that moved, folded over, lie on it
+      const Line& moved = c[item.lines[0]].line;
+      const Isometry fold = Isometry::reflection_in(c[item.lines[1]].line);
+      const Point foot = moved.distance(Point::Zero()) * -moved.normal;
+      const Point along{-moved.normal.y(), moved.normal.x()};
+      for (const double t : {-size, size})
+        QVERIFY2(std::abs(item.line.distance(fold * Point(foot + t * along))) < 1e-8 * size, item.id.c_str());
+    } else if (item.kind == ConstructionItem::Kind::crease) {
       QVERIFY2(misfit(item.op, c.inputs_of(item), item.line) < 1e-8 * size, item.id.c_str());
       QVERIFY2(contact(item.op, c.inputs_of(item), item.line, c.sheet(), 1e-9 * size).has_value(), item.id.c_str());
     }
@@ -135,7 +142,8 @@ private slots:
       const Programme moves = programme_of(m, HandProfile{});
       QCOMPARE(moves.count<Cut>(), 1);
       QVERIFY(moves.moves.back().caution == Caution::blade);
-      QCOMPARE(moves.count(CreaseWay::align) + moves.count(CreaseWay::between), m.creases);
+      QCOMPARE(moves.count(CreaseWay::align) + moves.count(CreaseWay::between) + moves.count(CreaseWay::through),
+               m.creases);
     }
     QVERIFY(exact);
     const bool reached = std::any_of(methods->begin(), methods->end(), [](const auto& m) { return m.largest; });
@@ -292,6 +300,15 @@ private slots:
         QVERIFY2(runs > 1400 && near(m.shape_mm, seen, 0.06 * seen), m.name.c_str());
       }
     }
+    // Vertices of a pentagon marked where an edge lands err by less than half as much as those of creases.
+    const auto worst = [](bool lands) {
+      const auto methods = *polygon_methods(square(240), 5, 0.25, nullptr);
+      const auto m = std::find_if(methods.begin(), methods.end(),
+                                  [&](const PolygonMethod& way) { return way.exact && way.lands() == lands; });
+      return m == methods.end() ? 1e9 : m->sigma_mm;
+    };
+    QVERIFY(near(worst(false), 2.56, 0.005));
+    QVERIFY(worst(true) < worst(false) / 2);
     // Moved, turned and scaled copies have no distance, whatever the figure.
     const Polygon kind = {{0, 0}, {3, 0}, {3, 1}, {1, 2}};
     Polygon copy;
@@ -374,6 +391,11 @@ private slots:
       QCOMPARE(corners.size(), piece.size());
       for (std::size_t i = 0; i < piece.size(); ++i)
         QVERIFY(near((whole[corners[i]].point - piece[i]).norm(), 0, t.error_mm * 1.01 + 1e-9));
+    }
+    for (int most = 1; most <= 6; ++most) {
+      const auto few = trims_to(index(), square(240), 1.3, options, most);
+      QVERIFY(most > 1 || !few);
+      for (const Trim& t : few ? *few : std::vector<Trim>{}) QVERIFY(t.construction.creases() <= most);
     }
     QVERIFY(!trims_to(index(), square(240), 1, options)); // a square already
     // The obvious fold comes first where it is exact: half a square, edge to edge.

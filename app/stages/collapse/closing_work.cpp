@@ -1,35 +1,50 @@
 #include "stages/collapse/closing_work.h"
 
+#include "collapse/finer.h"
+
 namespace uc::app {
 
 ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress) {
   ClosingFrames out;
   out.plan = plan;
   out.drawn = std::move(drawn);
-  auto mesh = fold_mesh(out.drawn->healed, out.drawn->full_deg);
+  auto fine = finer(out.drawn->healed, out.drawn->full_deg, plan.finer);
+  auto mesh = fine ? fold_mesh(fine->pattern, fine->full_deg) : Result<FoldMesh>(Error{fine.error()});
   if (!mesh) {
     out.error = mesh.error();
     return out;
   }
+  out.pattern = std::make_shared<const CreasePattern>(fine->pattern.pattern);
   out.mesh = std::make_shared<const FoldMesh>(std::move(mesh).value());
-  Closing closing(*out.mesh, stages_in_order(*out.mesh, plan.order, plan.groups), plan.other_way);
+  if (const auto ok = check_plan(*out.mesh, plan); !ok) {
+    out.error = ok.error();
+    return out;
+  }
+  Closing closing(*out.mesh, wish_for(*out.mesh, plan));
   std::vector<double> parts = even_parts(closing_frames);
   parts.push_back(1);
   out.states = states_at(closing, parts, &progress, [&](std::size_t n) {
     progress.set(static_cast<double>(n) / static_cast<double>(parts.size()));
   });
   out.facets_bend = closing.facets_bend();
+  out.layers_pass = closing.layers_pass();
   return out;
 }
 
 std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress) {
-  std::vector<ClosingPlan> plans{{CollapseOrder::all_at_once, 1}};
+  const auto plan_of = [](CollapseOrder order, int groups) {
+    ClosingPlan plan;
+    plan.order = order;
+    plan.groups = groups;
+    return plan;
+  };
+  std::vector<ClosingPlan> plans{plan_of(CollapseOrder::all_at_once, 1)};
   for (const CollapseOrder order :
        {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first})
-    for (const int groups : {2, 4, 8}) plans.push_back({order, groups});
+    for (const int groups : {2, 4, 8}) plans.push_back(plan_of(order, groups));
   std::vector<OrderCost> out;
   for (const ClosingPlan& plan : plans) {
-    Closing closing(mesh, stages_in_order(mesh, plan.order, plan.groups));
+    Closing closing(mesh, {stages_of(mesh, plan), {}, false, false});
     OrderCost cost{plan, 0, 0};
     std::vector<double> parts = even_parts(20);
     parts.push_back(1);

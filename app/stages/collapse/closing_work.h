@@ -15,13 +15,22 @@ struct ClosingFrames {
   std::shared_ptr<const DrawnPattern> drawn; // of which it is the collapse
   ClosingPlan plan;
   std::shared_ptr<const FoldMesh> mesh;
-  std::vector<CollapseState> states; // flat first; fewer when it was stopped
+  std::shared_ptr<const CreasePattern> pattern; // as it is closed: with its facets divided where that is asked for
+  std::vector<CollapseState> states;            // flat first; fewer when it was stopped
   bool facets_bend = false;
-  std::string error; // why there is nothing
+  bool layers_pass = false; // it closes only where paper passes through paper
+  std::string error;        // why there is nothing
   [[nodiscard]] bool whole() const { return static_cast<int>(states.size()) == closing_frames + 1; }
 };
 
 ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress);
+
+/// What becomes of a state when it is let go of, off the interface thread.
+struct LetGo {
+  std::shared_ptr<const FoldMesh> mesh;
+  double part = 0;
+  std::optional<CollapseState> state; // none when it was stopped
+};
 
 /// What one order costs: the greatest strain on the whole way.
 struct OrderCost {

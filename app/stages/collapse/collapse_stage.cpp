@@ -1,10 +1,9 @@
 #include "stages/collapse/collapse_stage.h"
 
 #include "base/theme.h"
-#include "widgets/ask_file.h"
 #include "widgets/spatial_saving.h"
 
-#include "collapse/closing_programme.h"
+#include "collapse/settling.h"
 #include "pattern/pattern_figure.h"
 #include "programme/line_look.h"
 #include "project/piece.h"
@@ -12,6 +11,8 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
 #include <QPainter>
 #include <QPushButton>
 #include <QSignalBlocker>
@@ -26,20 +27,6 @@
 namespace uc::app {
 namespace {
 
-QString order_words(CollapseOrder order) {
-  switch (order) {
-  case CollapseOrder::all_at_once:
-    return QObject::tr("All at once");
-  case CollapseOrder::outside_in:
-    return QObject::tr("Outside in");
-  case CollapseOrder::inside_out:
-    return QObject::tr("Inside out");
-  case CollapseOrder::one_side_first:
-    break;
-  }
-  return QObject::tr("One side first");
-}
-
 /// From pale to strong: nothing, a tenth of a percent, one percent.
 constexpr double strain_steps[] = {0.0001, 0.001, 0.01};
 constexpr const char* strain_colours[] = {"#F4EFE2", "#F0D59A", "#E09A4F", "#B3261E"};
@@ -49,16 +36,22 @@ QColor strain_colour(double strain) {
   return {strain_colours[i]};
 }
 
-/// A strain as it is told; what no paper would notice is not told in digits.
-QString percent_of(double strain) {
-  return strain < 1e-5 ? QObject::tr("below 0.001 %") : QObject::tr("%1 %").arg(100 * strain, 0, 'g', 2);
+/// Whether its moves are folded changes nothing of the way.
+ClosingPlan as_worked_out(ClosingPlan plan) {
+  plan.folded = false;
+  return plan;
 }
 
 } // namespace
 
 CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("How does it close?"))), centre_(new QWidget),
-      bench_(new SpatialBench), costing_([this](std::vector<OrderCost> costs) {
+      bench_(new SpatialBench), resting_([this](LetGo rested) {
+        waiting_->end();
+        rested_ = std::move(rested);
+        show_state();
+      }),
+      costing_([this](std::vector<OrderCost> costs) {
         waiting_->end();
         costs_ = std::move(costs);
         show_costs();
@@ -78,80 +71,6 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
   load();
 }
 
-void CollapseStage::build_choices() {
-  order_ = new QComboBox;
-  order_->setObjectName("collapse-order");
-  for (const auto& [order, name] : enum_words<CollapseOrder>) order_->addItem(order_words(order));
-  connect(order_, &QComboBox::activated, this, [this](int i) {
-    workspace_.document.change(tr("Choose the order of the collapse"),
-                               [i](Project& p) { p.closing.order = static_cast<CollapseOrder>(i); });
-  });
-  choices_->add(new Field(tr("&Order of the creases"), order_));
-  groups_ = new QSpinBox;
-  groups_->setObjectName("collapse-groups");
-  groups_->setRange(1, most_closing_groups);
-  connect(groups_, &QSpinBox::valueChanged, this, [this](int n) {
-    workspace_.document.change(
-        tr("Change the stages of the collapse"), [n](Project& p) { p.closing.groups = n; }, 0x434C);
-  });
-  choices_->add(new Field(tr("In so many s&tages"), groups_));
-  other_way_ = new QCheckBox(tr("The other corners &up"));
-  other_way_->setObjectName("collapse-other-way");
-  other_way_->setToolTip(tr("Where a sheet can go two ways, such as a pleated saddle, it goes the other one."));
-  connect(other_way_, &QCheckBox::clicked, this, [this](bool on) {
-    workspace_.document.change(tr("Push the sheet through"), [on](Project& p) { p.closing.other_way = on; });
-  });
-  choices_->add(other_way_);
-  auto* compare = new QPushButton(tr("&Compare orders"));
-  compare->setObjectName("compare-orders");
-  compare->setToolTip(tr("Closes the sheet by each order in turn and tells the peak strain of each."));
-  connect(compare, &QPushButton::clicked, this, &CollapseStage::compare_orders);
-  choices_->add(compare);
-  choices_->add_section(tr("WHAT IS SHOWN"));
-  shown_ = new QComboBox;
-  shown_->setObjectName("collapse-shown");
-  shown_->addItems({tr("Paper and creases"), tr("Strain in the paper"), tr("Under a lamp")});
-  connect(shown_, &QComboBox::activated, this, [this](int i) { set_shown(static_cast<Shown>(i)); });
-  choices_->add(new Field(tr("&Show"), shown_));
-  const auto slider = [this](const char* name, int least, int most, int value) {
-    auto* s = new QSlider(Qt::Horizontal);
-    s->setObjectName(name);
-    s->setRange(least, most);
-    s->setValue(value);
-    connect(s, &QSlider::valueChanged, this, [this] { show_state(); });
-    return s;
-  };
-  azimuth_ = slider("lamp-azimuth", 0, 359, 120);
-  height_ = slider("lamp-height", 3, 90, 35);
-  for (auto* field : {new Field(tr("Lamp stands &round"), azimuth_), new Field(tr("Lamp stands &high"), height_)}) {
-    choices_->add(field);
-    lamp_fields_.push_back(field);
-    field->hide();
-  }
-  auto* sweep = new QPushButton(tr("Save a s&weep of the lamp ..."));
-  sweep->setObjectName("lamp-sweep");
-  sweep->setToolTip(tr("Twelve pictures in one, the lamp once round the sheet."));
-  connect(sweep, &QPushButton::clicked, this, [this] {
-    const QString path =
-        ask_where_to_write(choices_, tr("Save a sweep of the lamp"), {}, filters_for(FileUse::write_still));
-    if (path.isEmpty()) return;
-    if (const QString wrong = save_sweep(path); !wrong.isEmpty()) workspace_.say(wrong);
-  });
-  choices_->add(sweep);
-  lamp_fields_.push_back(sweep);
-  sweep->hide();
-  save_ = new QPushButton(tr("Sa&ve ..."));
-  save_->setObjectName("save-collapse");
-  save_->setToolTip(tr("The sheet as it stands: a model (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
-  connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path = ask_where_to_save_space(choices_, tr("Save the sheet in space"));
-    if (path.isEmpty()) return;
-    if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
-  });
-  choices_->add(save_);
-  choices_->finish();
-}
-
 void CollapseStage::build_centre() {
   auto* column = new QVBoxLayout(centre_);
   column->setContentsMargins(0, 0, 0, 0);
@@ -167,6 +86,14 @@ void CollapseStage::build_centre() {
   plot_->hide();
   connect(plot_, &WayPlot::chosen_changed, this, &CollapseStage::take_order);
   column->addWidget(plot_);
+  timeline_ = new StageTimeline;
+  connect(timeline_, &StageTimeline::stages_changed, this, [this](const std::vector<StageSpan>& stages) {
+    change_plan(tr("Move a stage"), [&](ClosingPlan& plan) { plan.spans = stages; });
+  });
+  connect(timeline_, &StageTimeline::clips_changed, this, [this](const std::vector<ClipPlace>& clips) {
+    change_plan(tr("Move a clip in time"), [&](ClosingPlan& plan) { plan.clips = clips; });
+  });
+  column->addWidget(timeline_);
   waiting_ = new WaitingStrip(tr("Closing the sheet"), "cancel-collapse");
   column->addWidget(waiting_);
   auto* foot = new QWidget;
@@ -182,7 +109,10 @@ void CollapseStage::build_centre() {
   scrubber_->setRange(0, 100);
   scrubber_->setSingleStep(2);
   scrubber_->setValue(60);
-  connect(scrubber_, &QSlider::valueChanged, this, [this] { show_state(); });
+  connect(scrubber_, &QSlider::valueChanged, this, [this] {
+    let_go_->setChecked(false); // it was of another state
+    show_state();
+  });
   row->addWidget(scrubber_, 1);
   percent_ = new QLabel;
   percent_->setObjectName("percent");
@@ -207,8 +137,7 @@ void CollapseStage::fold_this() {
 bool CollapseStage::current() const {
   const Project& p = workspace_.document.project();
   return !workspace_.document.drawing() && frames_.drawn && frames_.drawn == workspace_.document.pattern() &&
-         frames_.plan.order == p.closing.order && frames_.plan.groups == p.closing.groups &&
-         frames_.plan.other_way == p.closing.other_way;
+         frames_.plan == as_worked_out(p.closing);
 }
 
 void CollapseStage::entered() {
@@ -219,7 +148,9 @@ void CollapseStage::entered() {
 void CollapseStage::begin_anew() {
   working_.give_up();
   costing_.give_up();
+  resting_.give_up();
   frames_ = {};
+  rested_ = {};
   costs_.clear();
   show_costs();
 }
@@ -231,10 +162,20 @@ void CollapseStage::load() {
   order_->setCurrentIndex(static_cast<int>(p.closing.order));
   groups_->setValue(p.closing.groups);
   other_way_->setChecked(p.closing.other_way);
+  apart_->setChecked(p.closing.apart);
+  const QSignalBlocker quiet_finer(finer_);
+  finer_->setValue(p.closing.finer);
+  const int row = clips_->currentRow();
+  clips_->clear();
+  for (const ClipPlace& clip : p.closing.clips) clips_->addItem(QString::fromStdString(clip_text(clip)));
+  clips_->setCurrentRow(std::min(row, clips_->count() - 1));
+  clips_->setVisible(clips_->count() > 0);
+  remove_clip_->setVisible(clips_->count() > 0);
   groups_->setEnabled(p.closing.order != CollapseOrder::all_at_once);
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
+    let_go_->setChecked(false);                           // it was of another collapse
     if (frames_.drawn != workspace_.document.pattern()) { // what orders cost is known of the pattern before
       costing_.give_up();
       costs_.clear();
@@ -248,7 +189,7 @@ void CollapseStage::load() {
 void CollapseStage::begin() {
   if (workspace_.document.drawing() || current()) return; // what is drawn comes back here when it is
   const Project& p = workspace_.document.project();
-  working_.begin([plan = p.closing, drawn = workspace_.document.pattern()](
+  working_.begin([plan = as_worked_out(p.closing), drawn = workspace_.document.pattern()](
                      Progress& progress) { return closed_by(plan, drawn, progress); },
                  waiting_->begin());
   emit stale();
@@ -296,6 +237,7 @@ void CollapseStage::take_order(int row) {
   workspace_.document.change(tr("Choose the order of the collapse"), [plan](Project& p) {
     p.closing.order = plan.order;
     p.closing.groups = plan.groups;
+    p.closing.spans.clear();
   });
 }
 
@@ -311,6 +253,33 @@ void CollapseStage::play() {
 
 void CollapseStage::set_percent(int percent) { scrubber_->setValue(percent); }
 
+void CollapseStage::let_go_of_it(bool on) {
+  const CollapseState* from = on_the_way();
+  if (!on || !from) {
+    resting_.give_up();
+    waiting_->end();
+    rested_ = {};
+    return show_state();
+  }
+  resting_.begin(
+      [mesh = frames_.mesh, state = *from, stock = workspace_.document.project().stock](Progress& progress) {
+        return LetGo{mesh, state.part, let_go(*mesh, state, stock, &progress)};
+      },
+      waiting_->begin());
+}
+
+void CollapseStage::show_timeline() {
+  const ClosingPlan& plan = workspace_.document.project().closing;
+  const bool several = plan.order != CollapseOrder::all_at_once && plan.groups > 1;
+  timeline_->setVisible(current() && frames_.mesh && (several || !plan.clips.empty()));
+  if (!timeline_->isVisibleTo(centre_)) return;
+  std::vector<StageSpan> spans;
+  for (const DriveStage& s : stages_of(*frames_.mesh, plan)) spans.push_back({s.from, s.to, s.percent});
+  std::vector<double> strain;
+  for (const CollapseState& s : frames_.states) strain.push_back(s.max_strain);
+  timeline_->show_plan(std::move(spans), plan.clips, std::move(strain));
+}
+
 void CollapseStage::set_shown(Shown shown) {
   shown_->setCurrentIndex(static_cast<int>(shown));
   for (QWidget* w : lamp_fields_) w->setVisible(shown == Shown::lamp);
@@ -318,6 +287,17 @@ void CollapseStage::set_shown(Shown shown) {
 }
 
 const CollapseState* CollapseStage::state() const {
+  const CollapseState* on_way = on_the_way();
+  return on_way && rested() ? &*rested_.state : on_way;
+}
+
+bool CollapseStage::rested() const {
+  const CollapseState* on_way = on_the_way();
+  return let_go_->isChecked() && on_way && rested_.state && rested_.mesh == frames_.mesh &&
+         rested_.part == on_way->part;
+}
+
+const CollapseState* CollapseStage::on_the_way() const {
   if (!current() || frames_.states.empty()) return nullptr;
   const auto i = static_cast<std::size_t>(scrubber_->value() * closing_frames / 100);
   return &frames_.states[std::min(i, frames_.states.size() - 1)];
@@ -354,8 +334,10 @@ SpatialScene CollapseStage::scene() const {
     out.triangles.push_back(tri);
   }
   if (shown_->currentIndex() != static_cast<int>(Shown::lamp)) {
-    const auto& edges = frames_.drawn->healed.pattern.edges;
-    for (const PatternEdge& e : edges) out.lines.push_back({e.from, e.to, QColor(look_of(style_of(e.kind)).colour)});
+    for (const PatternEdge& e : frames_.pattern->edges) {
+      if (frames_.plan.finer > 0 && e.kind == EdgeKind::unfolded) continue; // what the division has drawn
+      out.lines.push_back({e.from, e.to, QColor(look_of(style_of(e.kind)).colour)});
+    }
   }
   return out;
 }
@@ -363,6 +345,9 @@ SpatialScene CollapseStage::scene() const {
 void CollapseStage::show_state() {
   const Project& p = workspace_.document.project();
   percent_->setText(tr("%1 %").arg(scrubber_->value()));
+  show_timeline();
+  timeline_->set_now(scrubber_->value() / 100.0);
+  let_go_->setEnabled(on_the_way() != nullptr);
   const bool any = workspace_.document.pattern()->healed.pattern.edges.size() > 4;
   const QString otherwise = !any                     ? tr("Draw a pattern first; here it closes.")
                             : !frames_.error.empty() ? QString::fromStdString(frames_.error)
@@ -404,7 +389,7 @@ QString CollapseStage::save(const QString& path) {
     const Project& p = workspace_.document.project();
     SpatialModel model = model_of(*frames_.mesh, s->vertices, p.title, p.stock.face, p.stock.underside);
     for (const CollapseState& before : frames_.states) {
-      if (&before == s) break;
+      if (before.part >= s->part) break;
       model.film.push_back(before.vertices);
     }
     return model;
@@ -439,85 +424,6 @@ QString CollapseStage::save_sweep(const QString& path) {
 QString CollapseStage::fact() const {
   if (working_.busy()) return tr("closing");
   return state() ? tr("%1 %").arg(scrubber_->value()) : tr("nothing yet");
-}
-
-void CollapseStage::write_ledger(Ledger& ledger) {
-  ledger.begin(tr("The collapse"));
-  const CollapseState* s = state();
-  if (!s) {
-    ledger.note(!frames_.error.empty() && current() ? tr("%1.").arg(QString::fromStdString(frames_.error))
-                                                    : tr("The pattern closes here as soon as it is worked out."));
-    ledger.finish();
-    return;
-  }
-  const auto length = [this](double mm) { return workspace_.length(mm); };
-  double peak = 0;
-  double peak_at = 0;
-  for (const CollapseState& each : frames_.states) {
-    if (each.max_strain <= peak) continue;
-    peak = each.max_strain;
-    peak_at = each.part;
-  }
-  ledger.section(tr("Now"));
-  ledger.line(tr("closed"), tr("%1 %").arg(100 * s->part, 0, 'f', 0),
-              tr("Each crease is driven to this part of its full angle."));
-  Eigen::Vector3d low = s->vertices[0];
-  Eigen::Vector3d high = low;
-  for (const auto& v : s->vertices) {
-    low = low.cwiseMin(v);
-    high = high.cwiseMax(v);
-  }
-  const Eigen::Vector3d size = high - low;
-  ledger.line(tr("size in space"), tr("%1 x %2 x %3").arg(length(size.x()), length(size.y()), length(size.z())));
-  const auto& bar = frames_.mesh->bars[static_cast<std::size_t>(s->strained_bar)];
-  const Point at =
-      (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
-  ledger.line(
-      tr("peak strain"), percent_of(s->max_strain),
-      tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
-          .arg(length(at.x()), length(at.y())));
-  ledger.line(tr("creases off target"), tr("%1°").arg(s->rms_error_deg, 0, 'f', 1),
-              tr("Root mean square over mountains and valleys: what the paper withstands."));
-  if (s->max_bend_deg > 0.5)
-    ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1),
-                tr("Facets that cannot stay flat on the way."));
-  ledger.section(tr("On the whole way"));
-  ledger.line(tr("peak strain"), percent_of(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
-  if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
-  if (peak > 0.01)
-    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
-                      "in the facets help."));
-  if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
-  if (!costs_.empty()) {
-    const auto now = std::find_if(costs_.begin(), costs_.end(), [&](const OrderCost& c) {
-      return c.plan.order == frames_.plan.order &&
-             (c.plan.order == CollapseOrder::all_at_once || c.plan.groups == frames_.plan.groups);
-    });
-    if (now != costs_.end() && now->peak_strain > 1.05 * costs_.front().peak_strain)
-      ledger.note(tr("%1 in %2 stages strains the paper least: %3 % in place of %4 %.")
-                      .arg(order_words(costs_.front().plan.order))
-                      .arg(costs_.front().plan.groups)
-                      .arg(100 * costs_.front().peak_strain, 0, 'g', 2)
-                      .arg(100 * now->peak_strain, 0, 'g', 2));
-  }
-  const auto setting = setting_moves(workspace_.document.project().stock);
-  if (!setting.empty()) {
-    ledger.section(tr("So that it keeps its shape"));
-    Programme last;
-    last.moves = setting;
-    const ProgrammeTeller teller(last, workspace_.text_style());
-    for (std::size_t i = 0; i < setting.size(); ++i) {
-      ledger.note(QString::fromStdString(teller.text(i)));
-      if (setting[i].caution != Caution::none)
-        ledger.caution(QString::fromStdString(caution_text(setting[i].caution, workspace_.text_style())));
-    }
-    ledger.note(tr("A rule of the house for this stock; the moves end with it."));
-  }
-  if (const Stock& stock = workspace_.document.project().stock;
-      stock.stiffness == Stiffness::crisp || stock.stiffness == Stiffness::stiff)
-    ledger.note(tr("Stiff paper: work the creases both ways before you close them (Prove, school of the creases)."));
-  ledger.note(tr("Layers may pass through each other in the last quarter: the simulation does not stop them yet."));
-  ledger.finish();
 }
 
 QList<QPair<QString, QString>> CollapseStage::keys() const {

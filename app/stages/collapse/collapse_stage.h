@@ -4,6 +4,7 @@
 
 #include "base/background.h"
 #include "stages/collapse/closing_work.h"
+#include "stages/collapse/stage_timeline.h"
 #include "stages/stage.h"
 #include "widgets/spatial_bench.h"
 #include "widgets/waiting_strip.h"
@@ -15,11 +16,16 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLineEdit;
+class QListWidget;
 class QPushButton;
 class QSlider;
 class QSpinBox;
 
 namespace uc::app {
+
+/// An order as it is offered.
+QString order_words(CollapseOrder order);
 
 class CollapseStage : public Stage {
   Q_OBJECT
@@ -37,10 +43,13 @@ public:
   void begin_anew() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
-  [[nodiscard]] bool busy() const { return working_.busy() || costing_.busy() || delay_.isActive(); }
+  [[nodiscard]] bool busy() const { return working_.busy() || costing_.busy() || resting_.busy() || delay_.isActive(); }
   [[nodiscard]] const ClosingFrames& frames() const { return frames_; }
   [[nodiscard]] SpatialBench* bench() const { return bench_; }
   [[nodiscard]] const std::vector<OrderCost>& costs() const { return costs_; }
+  [[nodiscard]] StageTimeline* timeline() const { return timeline_; }
+  /// The state that is shown: of the way, or let go of.
+  [[nodiscard]] const CollapseState* state() const;
   /// 0 flat to 100 closed, as far as it has been worked out.
   void set_percent(int percent);
   void set_shown(Shown shown);
@@ -64,7 +73,19 @@ private:
   void show_costs();
   void take_order(int row);
   void fold_this();
-  [[nodiscard]] const CollapseState* state() const;
+  void build_order();
+  void build_clips();
+  void build_looks();
+  void change_plan(const QString& label, const std::function<void(ClosingPlan&)>& edit, int merge = -1);
+  void add_clip();
+  void remove_clip();
+  void show_timeline();
+  void let_go_of_it(bool on);
+  void write_now(Ledger& ledger, const CollapseState& state);
+  void write_way(Ledger& ledger);
+  void write_setting(Ledger& ledger);
+  [[nodiscard]] const CollapseState* on_the_way() const;
+  [[nodiscard]] bool rested() const;
   [[nodiscard]] bool current() const;
   [[nodiscard]] SpatialScene scene() const;
 
@@ -78,6 +99,14 @@ private:
   QComboBox* order_;
   QSpinBox* groups_;
   QCheckBox* other_way_;
+  QCheckBox* apart_;
+  QSpinBox* finer_;
+  QListWidget* clips_;
+  QLineEdit* clip_;
+  Field* clip_field_;
+  QPushButton* remove_clip_;
+  QCheckBox* let_go_;
+  StageTimeline* timeline_;
   WayPlot* plot_;
   QComboBox* shown_;
   QSlider* azimuth_;
@@ -87,10 +116,12 @@ private:
   QPushButton* fold_;
 
   ClosingFrames frames_;
+  LetGo rested_; // of the state shown, when it is let go of
   std::vector<OrderCost> costs_;
   QTimer delay_;
   QTimer playing_;
   bool seen_ = false;
+  Background<LetGo> resting_;
   Background<std::vector<OrderCost>> costing_;
   Background<ClosingFrames> working_; // the last members: they go first
 };

@@ -1,6 +1,7 @@
 #include "stages/pattern/pattern_stage.h"
 
 #include "form/folded_form.h"
+#include "paper/shelf.h"
 #include "pattern/family.h"
 #include "project/piece.h"
 
@@ -83,6 +84,7 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
   if (family->own_sheet && (needed.x() > sheet.x() + 1e-6 || needed.y() > sheet.y() + 1e-6))
     ledger.caution(tr("This needs a sheet of %1 x %2; yours is %3 x %4. Choose a larger sheet, or smaller lengths.")
                        .arg(mm(needed.x()), mm(needed.y()), mm(sheet.x()), mm(sheet.y())));
+  write_sheet(ledger, drawn);
   if (f.inside_mm)
     ledger.line(tr("inside"),
                 tr("%1 x %2, %3 high").arg(mm((*f.inside_mm)[0]), mm((*f.inside_mm)[1]), mm((*f.inside_mm)[2])));
@@ -118,6 +120,33 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
     ledger.caution(
         tr("%1 folds cleanly from pleats of %2; these are %3. Take a larger sheet, fewer pleats, or thinner paper.")
             .arg(QString::fromStdString(project.stock.name), mm(advice.least_pleat_mm), mm(pleat)));
+}
+
+/// Which sheet of the shelf the piece is cut from, and what is left over.
+void PatternStage::write_sheet(Ledger& ledger, const DrawnPattern& drawn) {
+  const Project& project = workspace_.document.project();
+  const auto mm = [this](double v) { return workspace_.length(v); };
+  const Point needed = bounding_box(drawn.healed.pattern.vertices).size();
+  const auto sheet = nearest_sheet(workspace_.shelf, needed.x(), needed.y(), project.stock.name);
+  if (!sheet) {
+    const bool any =
+        std::any_of(workspace_.shelf.begin(), workspace_.shelf.end(), [](const Stock& s) { return s.width_mm > 0; });
+    if (any)
+      ledger.caution(tr("No sheet on the shelf is large enough for %1 x %2.").arg(mm(needed.x()), mm(needed.y())));
+    return;
+  }
+  const QString name = QString::fromStdString(sheet->stock.name);
+  const QString size = tr("%1 x %2").arg(mm(sheet->stock.width_mm), mm(sheet->stock.height_mm));
+  ledger.line(tr("cut from"), size,
+              (sheet->pieces == 1 ? tr("%1: one piece a sheet; %2 % of it is left over.")
+                                  : tr("%1: %3 pieces a sheet; %2 % of it is left over."))
+                  .arg(name)
+                  .arg(100 * sheet->left_over, 0, 'f', 0)
+                  .replace("%3", QString::number(sheet->pieces)));
+  ledger.line(tr("left over"), tr("%1 %").arg(100 * sheet->left_over, 0, 'f', 0));
+  if (sheet->stock.name != project.stock.name)
+    ledger.note(tr("No sheet of %1 on the shelf is large enough; %2 is.")
+                    .arg(QString::fromStdString(project.stock.name), name));
 }
 
 } // namespace uc::app

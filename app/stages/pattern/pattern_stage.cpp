@@ -1,21 +1,14 @@
 #include "stages/pattern/pattern_stage.h"
 
-#include "base/file_name.h"
-#include "widgets/ask_file.h"
-
-#include "base/atomic_file.h"
-#include "io/pattern_file.h"
 #include "pattern/family.h"
 #include "pattern/pattern_figure.h"
 #include "project/piece.h"
-#include "stages/pattern/family_gallery.h"
-#include "stages/pattern/kind_dialog.h"
+#include "stages/pattern/size_wish.h"
+#include "stages/pattern/value_trials.h"
 
 #include <fmt/format.h>
 
 #include <QComboBox>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -23,6 +16,7 @@
 #include <QShortcut>
 #include <QSignalBlocker>
 #include <QSpinBox>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace uc::app {
@@ -48,7 +42,10 @@ QString ij(const Point& p) {
 } // namespace
 
 PatternStage::PatternStage(Workspace& workspace, QObject* parent)
-    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The pattern"))), paper_(new PaperView) {
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("The pattern"))), centre_(new QWidget),
+      pages_(new QStackedWidget), paper_(new PaperView), trials_(new ValueTrials(workspace)),
+      finding_handles_([this](std::vector<FamilyHandle> found) { show_handles(std::move(found)); }) {
+  build_centre();
   build_choices();
   paper_->set_describer([this](int element) -> QString {
     const auto drawn = workspace_.document.pattern();
@@ -70,6 +67,38 @@ PatternStage::PatternStage(Workspace& workspace, QObject* parent)
   load();
 }
 
+void PatternStage::build_centre() {
+  shown_ = new QComboBox;
+  shown_->setObjectName("pattern-shown");
+  shown_->setAccessibleName(tr("What is shown"));
+  shown_->addItems({tr("The pattern on the sheet"), tr("What a value changes")});
+  connect(shown_, &QComboBox::activated, this, [this](int i) { show_trials(i == 1); });
+  connect(trials_, &ValueTrials::value_taken, this, &PatternStage::set_parameter);
+  connect(trials_, &ValueTrials::settings_taken, this, &PatternStage::take_settings);
+  connect(paper_, &PaperView::handle_moved, this, &PatternStage::drag_handle);
+  connect(paper_, &PaperView::handle_let_go, this, [this] { find_handles(); });
+  pages_->addWidget(paper_);
+  pages_->addWidget(trials_);
+  auto* foot = new QHBoxLayout;
+  foot->setContentsMargins(16, 4, 16, 8);
+  foot->addWidget(shown_);
+  foot->addStretch(1);
+  auto* column = new QVBoxLayout(centre_);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(pages_, 1);
+  column->addLayout(foot);
+}
+
+std::vector<BenchView*> PatternStage::views() const {
+  return pages_->currentWidget() == trials_ ? trials_->views() : std::vector<BenchView*>{paper_};
+}
+
+void PatternStage::show_trials(bool trials) {
+  shown_->setCurrentIndex(trials ? 1 : 0);
+  pages_->setCurrentWidget(trials ? static_cast<QWidget*>(trials_) : paper_);
+}
+
 void PatternStage::build_choices() {
   family_ = new QComboBox;
   family_->setObjectName("family");
@@ -86,6 +115,9 @@ void PatternStage::build_choices() {
   parameters_ = new ParameterPanel;
   connect(parameters_, &ParameterPanel::value_changed, this, &PatternStage::set_parameter);
   choices_->add(parameters_);
+  wish_ = new SizeWish(workspace_);
+  connect(wish_, &SizeWish::worked_back, this, &PatternStage::take_settings);
+  choices_->add(wish_);
   into_rules_ = new QPushButton(tr("&Turn into rules"));
   into_rules_->setObjectName("into-rules");
   into_rules_->setToolTip(tr("The creases stay as they are, as rules you can change; the parameters go."));
@@ -192,33 +224,6 @@ void PatternStage::build_rules(QVBoxLayout* box) {
   });
 }
 
-void PatternStage::build_files() {
-  choices_->add_section(tr("FILES"));
-  auto* files = new QWidget;
-  auto* file_row = new QHBoxLayout(files);
-  file_row->setContentsMargins(0, 0, 0, 0);
-  file_row->setSpacing(4);
-  auto* read = new QPushButton(tr("R&ead ..."));
-  read->setObjectName("read-pattern");
-  connect(read, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(choices_, tr("Read a crease pattern"), {},
-                                                      filters_for(FileUse::read_pattern, true));
-    if (path.isEmpty()) return;
-    if (const QString wrong = read_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
-  });
-  auto* write = new QPushButton(tr("&Write ..."));
-  write->setObjectName("write-pattern");
-  connect(write, &QPushButton::clicked, this, [this] {
-    const QString path =
-        ask_where_to_write(choices_, tr("Write the crease pattern"), {}, filters_for(FileUse::write_pattern));
-    if (path.isEmpty()) return;
-    if (const QString wrong = write_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
-  });
-  file_row->addWidget(read);
-  file_row->addWidget(write);
-  choices_->add(files);
-}
-
 QString PatternStage::change(const QString& label, const std::function<void(PatternDesign&)>& edit) {
   const QString wrong = workspace_.document.change(label, [&](Project& p) { edit(p.pattern); });
   if (!wrong.isEmpty()) workspace_.say(wrong);
@@ -258,49 +263,6 @@ void PatternStage::move_rule(int by) {
     std::swap(d.rules[static_cast<std::size_t>(row)], d.rules[static_cast<std::size_t>(to)]);
   });
   rules_->setCurrentRow(to);
-}
-
-void PatternStage::choose_family(int index) {
-  const auto& family = workspace_.document.project().pattern.family;
-  if (index == 0) {
-    if (family) turn_into_rules();
-    return;
-  }
-  const PatternFamily& chosen = pattern_families()[static_cast<std::size_t>(index) - 1];
-  if (family && family->name == chosen.name) return;
-  // What was drawn by hand comes back with Undo.
-  change(tr("Choose a family"),
-         [&](PatternDesign& d) { d = family_design(chosen.name, normal_choice(chosen).values); });
-}
-
-void PatternStage::browse_families() {
-  const auto& family = workspace_.document.project().pattern.family;
-  FamilyGallery gallery(family ? QString::fromStdString(family->name) : QString(), choices_->window());
-  if (gallery.exec() != QDialog::Accepted) return;
-  const auto& all = pattern_families();
-  const PatternFamily* chosen = find_pattern_family(gallery.chosen().toStdString());
-  if (chosen) choose_family(static_cast<int>(chosen - all.data()) + 1);
-}
-
-void PatternStage::set_parameter(const QString& name, double value) {
-  // Steps of one parameter are one step of undo; another parameter begins another.
-  const int merge = 0x5046'0000 | static_cast<int>(qHash(name) & 0xFFFF);
-  const QString wrong = workspace_.document.change(
-      tr("Change %1").arg(name),
-      [&](Project& p) {
-        if (!p.pattern.family) return;
-        p.pattern.family->values[name.toStdString()] = value;
-        p.pattern.directions.clear(); // they were found for other creases
-      },
-      merge);
-  if (!wrong.isEmpty()) workspace_.say(wrong);
-}
-
-void PatternStage::turn_into_rules() {
-  const Project& p = workspace_.document.project();
-  const auto made = resolved(p.pattern, drawn_sheet(p).outline());
-  if (!made) return workspace_.say(QString::fromStdString(made.error()));
-  change(tr("Turn the family into rules"), [&](PatternDesign& d) { d = made->design; });
 }
 
 void PatternStage::pick(const Point& at, double) {
@@ -344,98 +306,6 @@ void PatternStage::pick(const Point& at, double) {
                  .arg(ij(*first_pick_), ij(mark), name_of(static_cast<EdgeKind>(what.toInt())).c_str()));
   first_pick_.reset();
   paper_->set_marks({});
-}
-
-namespace {
-
-/// The sheet a pattern is drawn on, when its edge is an upright rectangle: its raw edges then lie on the four sides of
-/// its box and are as long together.
-std::optional<Sheet> rectangle_of(const CreasePattern& pattern) {
-  if (pattern.vertices.empty()) return std::nullopt;
-  const Box box = bounding_box(pattern.vertices);
-  const Point size = box.size();
-  const double near = snap_tolerance(pattern);
-  double length = 0;
-  for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
-    if (pattern.edges[e].kind != EdgeKind::raw) continue;
-    const Segment s = pattern.segment(static_cast<int>(e));
-    const auto on = [&](int axis, double at) {
-      return std::abs(s.from[axis] - at) < near && std::abs(s.to[axis] - at) < near;
-    };
-    if (!on(0, box.low.x()) && !on(0, box.high.x()) && !on(1, box.low.y()) && !on(1, box.high.y())) return std::nullopt;
-    length += s.length();
-  }
-  if (std::abs(length - 2 * (size.x() + size.y())) > 10 * near) return std::nullopt;
-  if (!checked_length(Millimetres{size.x()}, "") || !checked_length(Millimetres{size.y()}, "")) return std::nullopt;
-  if (std::abs(size.x() - size.y()) < near) return Sheet::square(Millimetres{size.x()});
-  return Sheet::rectangle(Millimetres{size.x()}, Millimetres{size.y()});
-}
-
-} // namespace
-
-QString PatternStage::read_file_named(const QString& path) {
-  const std::string file = bytes_of(path);
-  const auto format = pattern_format(file, false);
-  if (!format) return QString::fromStdString(format.error());
-  const auto text = read_file(file, largest_pattern_file);
-  if (!text) return QString::fromStdString(text.error());
-  KindMapping mapping;
-  if (*format != PatternFormat::json) {
-    const auto work = parse_line_work(*text, *format);
-    if (!work) return path + ", " + QString::fromStdString(work.error());
-    const auto chosen = chosen_mapping(*work, choices_->window());
-    if (!chosen) return {};
-    mapping = *chosen;
-  }
-  auto pattern = parse_pattern(*text, *format, mapping);
-  if (!pattern) return path + ", " + QString::fromStdString(pattern.error());
-  CreasePattern read = pattern->healed.pattern;
-  const auto sheet = rectangle_of(read);
-  if (sheet) {
-    const Point corner = bounding_box(read.vertices).low;
-    for (Point& v : read.vertices) v -= corner;
-  }
-  const auto base = std::make_shared<const CreasePattern>(std::move(read));
-  const QString wrong = workspace_.document.change(tr("Read a crease pattern"), [&](Project& p) {
-    p.pattern.family.reset();
-    p.pattern.base = base;
-    p.pattern.rules.clear();
-    p.pattern.directions.clear(); // they were found for other creases
-    if (!sheet || sheet->code() == p.sheet.code()) return;
-    p.sheet = *sheet;
-    p.sheet_name = sheet->code();
-    p.trueness.reset();
-  });
-  QStringList said;
-  if (!sheet) said << tr("The pattern keeps its own outline; the sheet stays as it is, for grids and references.");
-  for (const std::string& s : pattern->healed.repair.sentences()) said << QString::fromStdString(s);
-  if (!pattern->left_out.empty()) said << QString::fromStdString(left_out_sentence(pattern->left_out));
-  if (!said.isEmpty()) workspace_.say(said.join(' '));
-  return wrong;
-}
-
-QString PatternStage::write_file_named(const QString& path) {
-  const std::string file = bytes_of(path);
-  const auto format = pattern_format(file, true);
-  if (!format) return QString::fromStdString(format.error());
-  if (workspace_.document.drawing()) return tr("The pattern is still being drawn; try again in a moment.");
-  const auto bytes =
-      pattern_bytes(workspace_.document.pattern()->healed.pattern, *format,
-                    QFileInfo(path).completeBaseName().toStdString(), {(data_folder() + "/fonts").toStdString()}, {});
-  if (!bytes) return QString::fromStdString(bytes.error());
-  const auto ok = write_atomically(file, *bytes);
-  return ok ? QString() : QString::fromStdString(ok.error());
-}
-
-void PatternStage::load_family() {
-  const Project& p = workspace_.document.project();
-  const PatternFamily* family = p.pattern.family ? find_pattern_family(p.pattern.family->name) : nullptr;
-  const QSignalBlocker quiet(family_);
-  family_->setCurrentIndex(family ? static_cast<int>(family - pattern_families().data()) + 1 : 0);
-  for (QWidget* w : std::initializer_list<QWidget*>{parameters_, into_rules_}) w->setVisible(family);
-  by_rule_->setVisible(!family);
-  if (family)
-    parameters_->show_values(QString::fromStdString(family->name), family->parameters, p.pattern.family->values);
 }
 
 void PatternStage::load_rules() {
@@ -491,6 +361,9 @@ void PatternStage::load() {
   paper_->set_unit(p.unit);
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   paper_->show_figure(std::move(figure));
+  find_handles();
+  wish_->load();
+  trials_->load();
   emit stale();
 }
 

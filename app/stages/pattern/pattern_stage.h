@@ -2,6 +2,8 @@
 // stay live; the paper shows what they draw.
 #pragma once
 
+#include "base/background.h"
+#include "pattern/handles.h"
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
 #include "widgets/parameter_panel.h"
@@ -13,9 +15,13 @@ class QLineEdit;
 class QListWidget;
 class QPushButton;
 class QSpinBox;
+class QStackedWidget;
 class QVBoxLayout;
 
 namespace uc::app {
+
+class SizeWish;
+class ValueTrials;
 
 class PatternStage : public Stage {
   Q_OBJECT
@@ -25,9 +31,12 @@ public:
   [[nodiscard]] QString verb() const override { return tr("Pattern"); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
-  [[nodiscard]] QWidget* centre() override { return paper_; }
+  [[nodiscard]] QWidget* centre() override { return centre_; }
   [[nodiscard]] PaperView* paper() const { return paper_; }
-  [[nodiscard]] std::vector<BenchView*> views() const override { return {paper_}; }
+  [[nodiscard]] ValueTrials* trials() const { return trials_; }
+  [[nodiscard]] std::vector<BenchView*> views() const override;
+  /// The pattern on the sheet, or what a value changes.
+  void show_trials(bool trials);
   void write_ledger(Ledger& ledger) override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
@@ -38,6 +47,7 @@ public:
   QString write_file_named(const QString& path);
 
 private:
+  void build_centre();
   void build_choices();
   void build_rules(QVBoxLayout* box);
   void build_files();
@@ -49,6 +59,12 @@ private:
   void browse_families();
   void write_figures(Ledger& ledger, const DrawnPattern& drawn);
   void set_parameter(const QString& name, double value);
+  /// All values and the sheet at once.
+  void take_settings(const SizedFamily& settings);
+  void find_handles();
+  void show_handles(std::vector<FamilyHandle> found);
+  void drag_handle(int handle, const Point& at);
+  void write_sheet(Ledger& ledger, const DrawnPattern& drawn);
   void turn_into_rules();
   void load_family();
   void load_rules();
@@ -56,7 +72,12 @@ private:
   QString change(const QString& label, const std::function<void(PatternDesign&)>& edit);
 
   ChoicesColumn* choices_;
+  QWidget* centre_;
+  QStackedWidget* pages_;
+  QComboBox* shown_;
   PaperView* paper_;
+  ValueTrials* trials_;
+  SizeWish* wish_;
   QComboBox* grid_;
   QSpinBox* count_;
   QListWidget* rules_;
@@ -72,6 +93,8 @@ private:
   QPushButton* remove_;
   QPushButton* up_;
   std::optional<Point> first_pick_;
+  std::vector<FamilyHandle> handles_;
+  Background<std::vector<FamilyHandle>> finding_handles_; // the last member: it goes first
 };
 
 } // namespace uc::app

@@ -151,7 +151,7 @@ void PrecreaseChoice::write_costs(Ledger& ledger, const Precrease& p) const {
                     ? tr("1 line is marked with a ruler; no fold makes it exactly enough.")
                     : tr("%1 lines are marked with a ruler; no fold makes them exactly enough.").arg(p.measured));
   if (p.spec.school == CreaseSchool::scored)
-    ledger.note(tr("Press with a blunt point along a metal ruler; scoring is no cutting."));
+    ledger.note(tr("Press with a blunt point along a metal ruler; scoring does not cut the paper."));
 }
 
 void PrecreaseChoice::send() {

@@ -12,7 +12,21 @@
 namespace uc::app {
 namespace {
 
-enum Column { name, caliper, grammage, stiffness, memory, damp, largest, sheets, face, underside, note, columns };
+enum Column {
+  name,
+  caliper,
+  grammage,
+  stiffness,
+  memory,
+  damp,
+  largest,
+  one_sheet,
+  sheets,
+  face,
+  underside,
+  note,
+  columns
+};
 
 } // namespace
 
@@ -20,8 +34,8 @@ ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
     : QDialog(parent), workspace_(workspace), table_(new QTableWidget(0, columns)), error_(new QLabel) {
   setWindowTitle(tr("The shelf"));
   table_->setHorizontalHeaderLabels({tr("Stock"), tr("Thickness mm"), tr("g/m²"), tr("Stiffness"), tr("Memory"),
-                                     tr("Damp"), tr("Largest mm"), tr("Sheets"), tr("Face"), tr("Underside"),
-                                     tr("Note")});
+                                     tr("Damp"), tr("Largest mm"), tr("One sheet mm"), tr("Sheets"), tr("Face"),
+                                     tr("Underside"), tr("Note")});
   table_->verticalHeader()->hide();
   table_->setAccessibleName(tr("Stocks on the shelf"));
   for (const Stock& s : workspace_.shelf) add_row(s);
@@ -52,7 +66,7 @@ ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
     if (store()) accept();
   });
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  resize(980, 480);
+  resize(1080, 480);
 }
 
 void ShelfDialog::add_row(const Stock& s) {
@@ -67,6 +81,7 @@ void ShelfDialog::add_row(const Stock& s) {
   set(memory, QString::fromStdString(name_of(s.memory)));
   set(damp, s.damp_shaping ? tr("yes") : tr("no"));
   set(largest, number(s.largest_mm));
+  set(one_sheet, s.width_mm > 0 ? tr("%1 x %2").arg(number(s.width_mm), number(s.height_mm)) : QString());
   set(sheets, QString::number(s.sheets));
   set(face, QString::fromStdString(s.face));
   set(underside, QString::fromStdString(s.underside));
@@ -93,6 +108,15 @@ Result<std::vector<Stock>> ShelfDialog::read() const {
       const auto value = parse_number(text(column).toStdString());
       if (!value || *value < 0) return wrong(column, tr("type a number"));
       *target = *value;
+    }
+    const QStringList sides = text(one_sheet).isEmpty() ? QStringList() : text(one_sheet).split('x');
+    if (!sides.isEmpty()) {
+      const auto width = parse_number(sides.front().trimmed().toStdString());
+      const auto height = parse_number(sides.back().trimmed().toStdString());
+      if (sides.size() != 2 || !width || !height || !(*width > 0 && *height > 0))
+        return wrong(one_sheet, tr("type width x height such as 350 x 350, or nothing"));
+      s.width_mm = *width;
+      s.height_mm = *height;
     }
     bool ok = false;
     s.sheets = text(sheets).toInt(&ok);

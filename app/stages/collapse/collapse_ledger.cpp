@@ -1,0 +1,119 @@
+// The arithmetic of a collapse: the state that is shown, the whole way, and what helps the paper to keep its shape.
+#include "stages/collapse/collapse_stage.h"
+
+#include "collapse/closing_programme.h"
+#include "collapse/settling.h"
+
+#include <algorithm>
+
+namespace uc::app {
+namespace {
+
+/// A strain as it is told; what no paper would notice is not told in digits.
+QString percent_of(double strain) {
+  return strain < 1e-5 ? QObject::tr("below 0.001 %") : QObject::tr("%1 %").arg(100 * strain, 0, 'g', 2);
+}
+
+} // namespace
+
+void CollapseStage::write_ledger(Ledger& ledger) {
+  ledger.begin(tr("The collapse"));
+  if (const CollapseState* s = state()) {
+    write_now(ledger, *s);
+    write_way(ledger);
+    write_setting(ledger);
+  } else {
+    ledger.note(!frames_.error.empty() && current() ? tr("%1.").arg(QString::fromStdString(frames_.error))
+                                                    : tr("The pattern closes here as soon as it is worked out."));
+  }
+  ledger.finish();
+}
+
+void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
+  const CollapseState* s = &state;
+  const auto length = [this](double mm) { return workspace_.length(mm); };
+  ledger.section(tr("Now"));
+  ledger.line(tr("closed"), tr("%1 %").arg(100 * s->part, 0, 'f', 0),
+              tr("Each crease is driven to this part of its full angle."));
+  Eigen::Vector3d low = s->vertices[0];
+  Eigen::Vector3d high = low;
+  for (const auto& v : s->vertices) {
+    low = low.cwiseMin(v);
+    high = high.cwiseMax(v);
+  }
+  const Eigen::Vector3d size = high - low;
+  ledger.line(tr("size in space"), tr("%1 x %2 x %3").arg(length(size.x()), length(size.y()), length(size.z())));
+  const auto& bar = frames_.mesh->bars[static_cast<std::size_t>(s->strained_bar)];
+  const Point at =
+      (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
+  ledger.line(
+      tr("peak strain"), percent_of(s->max_strain),
+      tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
+          .arg(length(at.x()), length(at.y())));
+  ledger.line(tr("creases off target"), tr("%1°").arg(s->rms_error_deg, 0, 'f', 1),
+              tr("Root mean square over mountains and valleys: what the paper withstands."));
+  if (s->max_bend_deg > 0.5)
+    ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1),
+                tr("Facets that cannot stay flat on the way."));
+  if (s->passed_through > 0)
+    ledger.caution(tr("%1 corners have passed through a layer: on this way paper would tear. Another order or more "
+                      "stages may go round it.")
+                       .arg(s->passed_through));
+  if (frames_.layers_pass)
+    ledger.note(tr("With layers kept apart this sheet does not close by itself; here they pass through each other. In "
+                   "the hand they are led round each other."));
+  if (!frames_.plan.apart) ledger.note(tr("Layers may pass through each other: they are not kept apart."));
+  if (rested())
+    ledger.note(tr("Let go of: creases keep %1 % of their angle, by a rule of the house for this stock, not measured.")
+                    .arg(100 * kept_angle(workspace_.document.project().stock), 0, 'f', 0));
+}
+
+void CollapseStage::write_way(Ledger& ledger) {
+  double peak = 0;
+  double peak_at = 0;
+  for (const CollapseState& each : frames_.states) {
+    if (each.max_strain <= peak) continue;
+    peak = each.max_strain;
+    peak_at = each.part;
+  }
+  ledger.section(tr("On the whole way"));
+  ledger.line(tr("peak strain"), percent_of(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
+  if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
+  if (peak > 0.01)
+    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
+                      "in the facets help."));
+  if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
+  if (!costs_.empty()) {
+    const auto now = std::find_if(costs_.begin(), costs_.end(), [&](const OrderCost& c) {
+      return c.plan.order == frames_.plan.order &&
+             (c.plan.order == CollapseOrder::all_at_once || c.plan.groups == frames_.plan.groups);
+    });
+    if (now != costs_.end() && now->peak_strain > 1.05 * costs_.front().peak_strain)
+      ledger.note(tr("%1 in %2 stages strains the paper least: %3 % in place of %4 %.")
+                      .arg(order_words(costs_.front().plan.order))
+                      .arg(costs_.front().plan.groups)
+                      .arg(100 * costs_.front().peak_strain, 0, 'g', 2)
+                      .arg(100 * now->peak_strain, 0, 'g', 2));
+  }
+}
+
+void CollapseStage::write_setting(Ledger& ledger) {
+  const auto setting = setting_moves(workspace_.document.project().stock);
+  if (!setting.empty()) {
+    ledger.section(tr("So that it keeps its shape"));
+    Programme last;
+    last.moves = setting;
+    const ProgrammeTeller teller(last, workspace_.text_style());
+    for (std::size_t i = 0; i < setting.size(); ++i) {
+      ledger.note(QString::fromStdString(teller.text(i)));
+      if (setting[i].caution != Caution::none)
+        ledger.caution(QString::fromStdString(caution_text(setting[i].caution, workspace_.text_style())));
+    }
+    ledger.note(tr("A rule of the house for this stock; the moves end with it."));
+  }
+  if (const Stock& stock = workspace_.document.project().stock;
+      stock.stiffness == Stiffness::crisp || stock.stiffness == Stiffness::stiff)
+    ledger.note(tr("Stiff paper: work the creases both ways before you close them (Prove, school of the creases)."));
+}
+
+} // namespace uc::app

@@ -1,0 +1,59 @@
+// How a folder wants the sheet closed: the order of the creases in stages, when each stage begins and ends, and where
+// clips hold. What it means for the creases of one sheet follows from it.
+#pragma once
+
+#include "collapse/closing.h"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace uc {
+
+/// When a stage runs, in parts of the whole, and how far it drives its creases.
+struct StageSpan {
+  double from = 0;
+  double to = 1;
+  double percent = 100;
+  bool operator==(const StageSpan&) const = default;
+};
+
+/// A clip holds the creases near a place of the bare sheet as they are when it is put on, until it is taken off.
+struct ClipPlace {
+  double x_mm = 0;
+  double y_mm = 0;
+  double radius_mm = 15;
+  double from = 0.5; // of the whole
+  double to = 1;
+  bool operator==(const ClipPlace&) const = default;
+};
+
+/// Reads "60,40,15:30-80": a place and how far round it in mm on the bare sheet, then from and to in percent.
+Result<ClipPlace> parse_clip(std::string_view text);
+/// The text that parse_clip reads back.
+std::string clip_text(const ClipPlace& clip);
+
+struct ClosingPlan {
+  CollapseOrder order = CollapseOrder::all_at_once;
+  int groups = 4;         // stages; one when all close at once
+  bool other_way = false; // where there are two, as for a saddle
+  bool folded = false;    // the stages are the last moves of the programme
+  bool apart = true;      // layers do not pass through each other
+  int finer = 0;          // how often each facet is divided into four, so that it can curve
+  std::vector<StageSpan> spans; // in place of the even ones, one per stage; empty for those
+  std::vector<ClipPlace> clips;
+  bool operator==(const ClosingPlan&) const = default;
+};
+constexpr int most_closing_groups = 16;
+constexpr int most_clips = 12;
+constexpr int most_finer = 2;
+
+/// The stages as they run: spans of the plan where there is one for each, else the even ones.
+std::vector<DriveStage> stages_of(const FoldMesh& mesh, const ClosingPlan& plan);
+
+ClosingWish wish_for(const FoldMesh& mesh, const ClosingPlan& plan);
+
+/// Fails for spans that run backwards and clips that hold nothing; the sentence says which, from 1.
+Status check_plan(const FoldMesh& mesh, const ClosingPlan& plan);
+
+} // namespace uc

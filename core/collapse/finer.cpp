@@ -1,0 +1,73 @@
+#include "collapse/finer.h"
+
+#include "base/index.h"
+
+#include <algorithm>
+#include <map>
+
+namespace uc {
+namespace {
+
+/// Every triangle in four: the middles of its sides become vertices.
+Result<FinerPattern> divided_once(const FinerPattern& rough) {
+  const CreasePattern& from = rough.pattern.pattern;
+  const auto mesh = fold_mesh(rough.pattern, rough.full_deg);
+  if (!mesh) return Error{mesh.error()};
+  FinerPattern out;
+  CreasePattern& to = out.pattern.pattern;
+  to.vertices = from.vertices;
+  std::map<std::pair<int, int>, int> middle; // of a side, by its ends
+  for (const FoldMesh::Bar& b : mesh->bars) {
+    middle[{std::min(b.a, b.b), std::max(b.a, b.b)}] = static_cast<int>(to.vertices.size());
+    to.vertices.emplace_back((from.vertices[at(b.a)] + from.vertices[at(b.b)]) / 2);
+  }
+  const bool bends = rough.full_deg.size() == from.edges.size();
+  const auto add = [&](int a, int b, EdgeKind kind, double full) {
+    to.edges.push_back({a, b, kind});
+    if (bends) out.full_deg.push_back(full);
+    return static_cast<int>(to.edges.size()) - 1;
+  };
+  std::vector<std::vector<int>> halves(from.edges.size());
+  const std::size_t edges = from.edges.size();
+  for (std::size_t b = 0; b < mesh->bars.size(); ++b) { // the pattern's edges first, then diagonals
+    const FoldMesh::Bar& bar = mesh->bars[b];
+    const int half = middle.at({std::min(bar.a, bar.b), std::max(bar.a, bar.b)});
+    const EdgeKind kind = b < edges ? from.edges[b].kind : EdgeKind::unfolded;
+    const double full = b < edges && bends ? rough.full_deg[b] : 180;
+    const int first = add(bar.a, half, kind, full);
+    const int second = add(half, bar.b, kind, full);
+    if (b < edges) halves[b] = {first, second};
+  }
+  for (const auto& t : mesh->triangles) {
+    std::array<int, 3> m{};
+    for (std::size_t i = 0; i < 3; ++i) {
+      const int a = t[i];
+      const int b = t[(i + 1) % 3];
+      m.at(i) = middle.at({std::min(a, b), std::max(a, b)});
+    }
+    for (std::size_t i = 0; i < 3; ++i) add(m.at(i), m.at((i + 1) % 3), EdgeKind::unfolded, 180);
+  }
+  out.parts_of.reserve(rough.parts_of.size());
+  for (const auto& parts : rough.parts_of) {
+    std::vector<int> all;
+    for (const int part : parts) all.insert(all.end(), halves[at(part)].begin(), halves[at(part)].end());
+    out.parts_of.push_back(std::move(all));
+  }
+  return out;
+}
+
+} // namespace
+
+Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<double>& full_deg, int times) {
+  FinerPattern out{pattern, full_deg, {}};
+  out.parts_of.reserve(pattern.pattern.edges.size());
+  for (int e = 0; e < static_cast<int>(pattern.pattern.edges.size()); ++e) out.parts_of.push_back({e});
+  for (int i = 0; i < times; ++i) {
+    auto next = divided_once(out);
+    if (!next) return next;
+    out = std::move(next).value();
+  }
+  return out;
+}
+
+} // namespace uc

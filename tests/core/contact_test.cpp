@@ -1,0 +1,290 @@
+// What acts on a closing sheet beside its creases: layers that may not pass through each other, clips, facets divided
+// so that they curve, weight and ground, hands that hold and let go.
+#include "patterns.h"
+#include "runner.h"
+
+#include "collapse/closing_plan.h"
+#include "collapse/closing_programme.h"
+#include "collapse/finer.h"
+#include "collapse/settling.h"
+#include "io/stages_json.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
+#include "programme/text.h"
+
+#include <Eigen/Geometry>
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+
+using namespace uc;
+
+namespace {
+
+using Vector = Eigen::Vector3d;
+std::size_t at_(int i) { return static_cast<std::size_t>(i); }
+
+/// A strip of equal panels, a crease of this kind between any two.
+CreasePattern strip(int panels, double length, double width, EdgeKind kind) {
+  CreasePattern p;
+  for (int i = 0; i <= panels; ++i) {
+    p.vertices.emplace_back(length * i / panels, 0);
+    p.vertices.emplace_back(length * i / panels, width);
+  }
+  for (int i = 0; i <= panels; ++i)
+    p.edges.push_back({2 * i, 2 * i + 1, i == 0 || i == panels ? EdgeKind::raw : kind});
+  for (int i = 0; i < panels; ++i)
+    for (const int side : {0, 1}) p.edges.push_back({2 * i + side, 2 * i + 2 + side, EdgeKind::raw});
+  return p;
+}
+
+FoldMesh mesh_of(const HealedPattern& healed) {
+  auto mesh = fold_mesh(healed);
+  if (!mesh) qFatal("%s", mesh.error().c_str());
+  return std::move(mesh).value();
+}
+
+/// How many sides of triangles pierce another triangle well inside it, with a corner at least `deep` beyond: worked out
+/// from the shape alone.
+int pierced(const FoldMesh& mesh, const std::vector<Vector>& x, double deep) {
+  int count = 0;
+  for (const auto& bar : mesh.bars) {
+    for (const auto& t : mesh.triangles) {
+      if (std::any_of(t.begin(), t.end(), [&](int v) { return v == bar.a || v == bar.b; })) continue;
+      const Vector& a = x[at_(t[0])];
+      const Vector u = x[at_(t[1])] - a;
+      const Vector w = x[at_(t[2])] - a;
+      const Vector n = u.cross(w).normalized();
+      const double from = (x[at_(bar.a)] - a).dot(n);
+      const double to = (x[at_(bar.b)] - a).dot(n);
+      if (!(from * to < 0) || std::min(std::abs(from), std::abs(to)) < deep) continue;
+      const Vector p = x[at_(bar.a)] + (x[at_(bar.b)] - x[at_(bar.a)]) * from / (from - to) - a;
+      const double area = u.cross(w).norm();
+      const double b = p.cross(w).dot(n) / area;
+      const double c = u.cross(p).dot(n) / area;
+      if (std::min({b, c, 1 - b - c}) > 0.05) ++count;
+    }
+  }
+  return count;
+}
+
+} // namespace
+
+class ContactTest : public QObject {
+  Q_OBJECT
+private slots:
+  /// A strip rolled up by creases of one direction at one time would run through itself.
+  void layers_do_not_pass_through_each_other() {
+    const FoldMesh mesh = mesh_of(healed(strip(5, 100, 17, EdgeKind::valley)));
+    int passed = 0;
+    for (const bool apart : {false, true}) {
+      ClosingWish wish;
+      wish.apart = apart;
+      Closing closing(mesh, wish);
+      int through = 0;
+      for (const double part : {0.7, 0.8, 0.85, 0.9, 0.95}) {
+        QVERIFY(closing.go_to(part));
+        through += pierced(mesh, closing.state().vertices, 0.6);
+        QVERIFY(closing.state().max_strain < 0.01);
+      }
+      if (apart)
+        QCOMPARE(through, 0);
+      else
+        passed = through;
+    }
+    QVERIFY2(passed > 0, "without pushing it does");
+  }
+
+  /// Families whose layers find their way round each other still close, and none passes.
+  void families_close_with_their_layers_apart() {
+    for (const char* name : {"chevron", "waterbomb", "twist-tiling", "map", "pouch", "twisted-star", "accordion-strip",
+                             "radial-web", "triangle-row"}) {
+      const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
+      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg).value();
+      ClosingWish wish;
+      wish.apart = true;
+      Closing closing(mesh, wish);
+      QVERIFY(closing.go_to(1));
+      const CollapseState state = closing.state();
+      QVERIFY2(state.rms_error_deg < 3 && state.max_strain < 1e-3, name);
+      QVERIFY2(!closing.layers_pass() && state.passed_through == 0, name);
+    }
+    // Where it does not close so, layers pass, and that is said.
+    const DrawnPattern net = drawn_pattern(family_design("net"), Sheet().outline());
+    ClosingWish wish;
+    wish.apart = true;
+    Closing closing(fold_mesh(net.healed, net.full_deg).value(), wish);
+    QVERIFY(closing.go_to(1));
+    QVERIFY(closing.layers_pass() && closing.state().rms_error_deg < 0.1);
+  }
+
+  void a_clip_holds_its_creases_until_it_comes_off() {
+    const HealedPattern pattern = healed(strip(4, 80, 20, EdgeKind::mountain));
+    const FoldMesh mesh = mesh_of(pattern);
+    ClosingPlan plan;
+    plan.apart = false;
+    plan.clips = {{20, 10, 5, 0.3, 0.7}}; // the first crease, at 20 mm
+    QVERIFY(check_plan(mesh, plan).ok());
+    Closing closing(mesh, wish_for(mesh, plan));
+    const auto angles = [&](double part) {
+      closing.go_to(part);
+      const CollapseState s = closing.state();
+      std::vector<double> out;
+      for (std::size_t e = 1; e <= 3; ++e) out.push_back(s.angle_deg[e]);
+      return out;
+    };
+    QVERIFY(std::abs(angles(0.2)[0] + 36) < 0.1);
+    const auto held = angles(0.6);
+    QVERIFY2(std::abs(held[0] + 54) < 0.1, qPrintable(QString::number(held[0])));
+    QVERIFY(std::abs(held[1] + 108) < 0.1 && std::abs(held[2] + 108) < 0.1);
+    QVERIFY(std::abs(angles(0.8)[0] + 144) < 0.1);
+    plan.clips = {{20, 300, 5, 0.3, 0.7}};
+    QVERIFY(!check_plan(mesh, plan));
+    plan.clips.clear();
+    plan.spans = {{0.5, 0.2, 100}};
+    QVERIFY(!check_plan(mesh, plan));
+  }
+
+  void clips_are_read_as_they_are_told() {
+    std::mt19937 random(2);
+    std::uniform_real_distribution<double> u(0, 1);
+    for (int i = 0; i < 200; ++i) {
+      const double from = std::round(90 * u(random)) / 100;
+      const ClipPlace clip{std::round(1e4 * u(random)) / 100, std::round(1e4 * u(random)) / 100, 1 + std::round(u(random) * 20),
+                           from, std::min(1.0, from + 0.05)};
+      const auto read = parse_clip(clip_text(clip));
+      QVERIFY2(read, clip_text(clip).c_str());
+      QVERIFY(std::abs(read->x_mm - clip.x_mm) < 1e-9 && std::abs(read->to - clip.to) < 1e-9);
+      QVERIFY(std::abs(read->radius_mm - clip.radius_mm) < 1e-9 && std::abs(read->from - clip.from) < 1e-9);
+    }
+    for (const char* text : {"", "60", "60,40:30-80", "60,40,15", "60,40,15:30", "60,40,0:30-80", "60,40,15:80-30",
+                             "60,40,15:30-180", "a,b,c:d-e", "1,2,3,4:5-6", "1,2,3:4-5-6"})
+      QVERIFY2(!parse_clip(text), text);
+    ClosingPlan plan;
+    plan.order = CollapseOrder::inside_out;
+    plan.finer = 1;
+    plan.apart = false;
+    plan.spans = {{0, 0.4, 100}, {0.3, 1, 90}};
+    plan.clips = {{1, 2, 3, 0.1, 0.9}};
+    const nlohmann::json j = json_of(plan);
+    QVERIFY(closing_from(JsonReader(j)) == plan);
+    QVERIFY(closing_from(JsonReader(nlohmann::json::object())) == ClosingPlan{});
+  }
+
+  /// Each facet in four: the sheet as large as before, edges in halves, and the closed form of a vertex still met.
+  void divided_facets_are_the_same_sheet() {
+    const HealedPattern whole = healed(strip(3, 60, 25, EdgeKind::valley));
+    for (const int times : {0, 1, 2}) {
+      const auto fine = finer(whole, {}, times);
+      QVERIFY(fine.ok());
+      const FoldMesh mesh = mesh_of(fine->pattern);
+      QCOMPARE(mesh.triangles.size(), std::size_t{6} << (2 * times));
+      double area = 0;
+      for (const auto& t : mesh.triangles) {
+        const Point u = mesh.flat[at_(t[1])] - mesh.flat[at_(t[0])];
+        const Point v = mesh.flat[at_(t[2])] - mesh.flat[at_(t[0])];
+        area += (u.x() * v.y() - u.y() * v.x()) / 2;
+      }
+      QVERIFY(std::abs(area - 60 * 25) < 1e-9);
+      for (std::size_t e = 0; e < whole.pattern.edges.size(); ++e) {
+        QCOMPARE(fine->parts_of[e].size(), std::size_t{1} << times);
+        double length = 0;
+        for (const int part : fine->parts_of[e]) {
+          length += fine->pattern.pattern.segment(part).length();
+          QVERIFY(fine->pattern.pattern.edges[at_(part)].kind == whole.pattern.edges[e].kind);
+        }
+        QVERIFY(std::abs(length - whole.pattern.segment(static_cast<int>(e)).length()) < 1e-9);
+      }
+      Closing closing(mesh);
+      QVERIFY(closing.go_to(0.5));
+      QVERIFY(closing.state().rms_error_deg < 0.05);
+    }
+  }
+
+  /// A strip held at one end sags as a row of hinges does: each turns by the moment of what hangs beyond it over its
+  /// stiffness.
+  void a_held_strip_sags_under_its_weight() {
+    constexpr int panels = 8;
+    const FoldMesh mesh = mesh_of(healed(strip(panels, 80, 10, EdgeKind::unfolded)));
+    const FoldStiffness soft{1e-3, 1e-3};
+    FoldSolver solver(mesh, soft);
+    solver.drive(std::vector<std::optional<double>>(mesh.hinges.size(), 0.0));
+    constexpr double weight = 1e-7;
+    solver.load({weight, std::nullopt});
+    for (int v = 0; v < 4; ++v) solver.hold(v, Vector(mesh.flat[at_(v)].x(), mesh.flat[at_(v)].y(), 0));
+    QVERIFY(solver.rest(1e-9, 4000));
+    double unit = 0;
+    for (const auto& b : mesh.bars) unit += b.rest_mm / static_cast<double>(mesh.bars.size());
+    // Hinges across at 10, 20 ...; the diagonals of the panels bend as well, by less. Bounds from the crossings alone
+    // and from crossings and diagonals as if they lay across.
+    double crossings = 0;
+    double both = 0;
+    for (int h = 1; h < panels; ++h) {
+      const double at = 10.0 * h;
+      double moment = 0; // weight times length, in units
+      for (int i = h + 1; i <= panels; ++i) {
+        const double share = i == panels ? 0.5 : 1; // of a whole panel, which weighs as two mean vertices
+        moment += share * weight * (panels + 1) * 2.0 / panels * (10.0 * i - at) / unit;
+      }
+      const double turn = moment / (soft.facet * 10 / unit);
+      crossings += turn * (80 - at);
+      both += turn * (80 - at) + turn * (80 - at + 5) * std::sqrt(2.0) / 2;
+    }
+    const double sag = -solver.vertices().back().z();
+    QVERIFY2(sag > 0.8 * crossings && sag < 1.1 * both,
+             qPrintable(QString("%1: between %2 and %3").arg(sag).arg(crossings).arg(both)));
+    // On the ground nothing sinks below it.
+    solver.load({weight, -0.5 * sag});
+    QVERIFY(solver.rest(1e-9, 4000));
+    for (const Vector& v : solver.vertices()) QVERIFY(v.z() > -0.5 * sag - 0.02 * sag);
+  }
+
+  void what_is_let_go_springs_back_and_stands_on_the_table() {
+    const FoldMesh mesh = mesh_of(healed(strip(2, 40, 20, EdgeKind::valley)));
+    Closing closing(mesh);
+    QVERIFY(closing.go_to(0.5));
+    double before = 1;
+    for (const char* name : {"Two-coloured square paper", "Copy paper", "Hand-made mulberry"}) {
+      const auto stock = std::find_if(generic_stocks().begin(), generic_stocks().end(),
+                                      [&](const Stock& s) { return s.name == name; });
+      const auto rested = let_go(mesh, closing.state(), *stock);
+      QVERIFY(rested);
+      const double share = rested->angle_deg[1] / 90;
+      QVERIFY2(std::abs(share - kept_angle(*stock)) < 0.08, qPrintable(QString("%1 %2").arg(name).arg(share)));
+      QVERIFY(share < before); // the weaker its memory, the wider it opens
+      before = share;
+      double lowest = 1e9;
+      for (const Vector& v : closing.state().vertices) lowest = std::min(lowest, v.z());
+      for (const Vector& v : rested->vertices) QVERIFY(v.z() > lowest - 0.05);
+    }
+    Progress stopped;
+    stopped.cancel();
+    QVERIFY(!let_go(mesh, closing.state(), generic_stocks()[0], &stopped));
+  }
+
+  void clips_and_moved_stages_become_moves() {
+    const DrawnPattern drawn = drawn_pattern(family_design("chevron", {{"count", 6}}), Sheet().outline());
+    ClosingPlan plan;
+    plan.order = CollapseOrder::one_side_first;
+    plan.groups = 2;
+    plan.spans = {{0, 0.5, 100}, {0.5, 1, 100}};
+    plan.clips = {{40, 120, 60, 0.5, 0.8}};
+    const auto made = closing_programme(drawn, plan, generic_stocks()[0]);
+    QVERIFY2(made, made ? "" : made.error().c_str());
+    QVERIFY(made->moves.size() >= 4);
+    QVERIFY(std::holds_alternative<Collapse>(made->moves[0].effect));
+    QVERIFY(made->moves[1].is(WorkWay::clip) && made->moves[1].caution == Caution::small_parts);
+    QVERIFY(made->moves[2].is(WorkWay::unclip));
+    QVERIFY(std::holds_alternative<Collapse>(made->moves[3].effect));
+    QVERIFY(std::abs(std::get<Collapse>(made->moves[3].effect).from_percent - 50) < 1e-9);
+    const ProgrammeTeller teller(*made);
+    QVERIFY(teller.text(1).find("Put a clip on what lies 40 mm from the left and 120 mm") == 0);
+    QVERIFY(teller.text(2).find("Take the clip off") == 0);
+    plan.clips[0].x_mm = 4000;
+    QVERIFY(!closing_programme(drawn, plan, generic_stocks()[0]));
+  }
+};
+
+UC_TEST(ContactTest)
+#include "contact_test.moc"
