@@ -1,8 +1,11 @@
 // units: many pieces folded alike into a planned solid: counts, sheets, cuts, colours, joints, order.
 #include "command.h"
 
+#include "base/atomic_file.h"
+
 #include "io/formats.h"
 #include "io/solid_files.h"
+#include "io/units_json.h"
 #include "paper/stock.h"
 #include "solid/expression.h"
 #include "unit/unit_programme.h"
@@ -22,6 +25,7 @@ using Json = nlohmann::json;
 struct UnitsOptions {
   std::string solid, family, sheet, finished, colours = "1", variant = "0", symmetry, stock, out;
   std::string from, margin = "0";
+  std::vector<std::string> own_files;
   bool bands = false, keep_grain = false;
   bool list = false;
   bool json = false;
@@ -44,13 +48,26 @@ int list(bool json) {
   return done;
 }
 
+std::vector<OwnFamily> own_families(const UnitsOptions& o) {
+  std::vector<OwnFamily> out;
+  for (const std::string& file : o.own_files) {
+    const auto text = read_file(file);
+    if (!text) throw CallError{"--own: " + text.error()};
+    auto family = parse_own_family(*text);
+    if (!family) throw CallError{fmt::format("--own: {}: {}", file, family.error())};
+    out.push_back(std::move(family).value());
+  }
+  return out;
+}
+
 UnitWish wish_of(const UnitsOptions& o) {
   UnitWish w;
+  w.own = own_families(o);
   w.family = o.family;
   w.solid = o.solid;
   if (!o.sheet.empty() && !o.finished.empty()) throw CallError{"--sheet and --finished: give one of them"};
   if (!o.sheet.empty()) {
-    const auto sheet = unit_sheet(o.family, o.sheet);
+    const auto sheet = unit_sheet(o.family, o.sheet, w.own);
     if (!sheet) throw CallError{"--sheet " + sheet.error()};
     w.sheet = *sheet;
   }
@@ -137,9 +154,9 @@ int run(const UnitsOptions& o) {
   if (o.list) return list(o.json);
   if (o.solid.empty() || o.family.empty())
     throw CallError{"units: give --solid NAME and --family F; --list names the families"};
-  if (!find_unit_family(o.family)) {
+  if (const auto own = own_families(o); !unit_family(o.family, own)) {
     std::string names;
-    for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
+    for (const auto& f : all_unit_families(own)) names += (names.empty() ? "" : ", ") + f->name;
     throw CallError{fmt::format("--family {}: there are {}", o.family, names)};
   }
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
@@ -172,6 +189,7 @@ int run(const UnitsOptions& o) {
 void add_units(CLI::App& app, Action& action) {
   auto o = std::make_shared<UnitsOptions>();
   auto* c = app.add_subcommand("units", "Plan a solid of many units: counts, sheets, cuts, colours, order");
+  c->add_option("--own", o->own_files, "A unit of your own, described in a .json file; may be repeated");
   c->add_option("--solid", o->solid, "The solid, as for the command solid");
   c->add_option("--family", o->family, "The unit family, see --list");
   c->add_option("--sheet", o->sheet, "Sheet of one unit (half-square: of two; strips: the strip)");

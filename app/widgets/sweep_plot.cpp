@@ -139,8 +139,8 @@ void SweepPlot::draw_band(QPainter& p, const SweepBand& band, const QRectF& room
   draw_limits(p, band, room, y);
   p.setFont(text_font(9, QFont::DemiBold));
   p.setPen(theme.ink);
-  p.drawText(QRectF(0, room.top(), name_width - 12, room.height()), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap,
-             band.name);
+  p.drawText(QRectF(0, room.top(), name_width - 12, room.height()),
+             Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, band.name);
   QPainterPath line;
   bool broken = true;
   for (int i = 0; i < static_cast<int>(sweep_.values.size()); ++i) {

@@ -61,7 +61,8 @@ private:
   [[nodiscard]] int place_at(double x) const;
   void say();
   void draw_band(QPainter& p, const SweepBand& band, const QRectF& room) const;
-  void draw_limits(QPainter& p, const SweepBand& band, const QRectF& room, const std::function<double(double)>& y) const;
+  void draw_limits(QPainter& p, const SweepBand& band, const QRectF& room,
+                   const std::function<double(double)>& y) const;
   void draw_axis(QPainter& p) const;
   void draw_standing(QPainter& p) const;
 

@@ -35,11 +35,11 @@ std::string clip_text(const ClipPlace& clip);
 
 struct ClosingPlan {
   CollapseOrder order = CollapseOrder::all_at_once;
-  int groups = 4;         // stages; one when all close at once
-  bool other_way = false; // where there are two, as for a saddle
-  bool folded = false;    // the stages are the last moves of the programme
-  bool apart = true;      // layers do not pass through each other
-  int finer = 0;          // how often each facet is divided into four, so that it can curve
+  int groups = 4;               // stages; one when all close at once
+  bool other_way = false;       // where there are two, as for a saddle
+  bool folded = false;          // the stages are the last moves of the programme
+  bool apart = true;            // layers do not pass through each other
+  int finer = 0;                // how often each facet is divided into four, so that it can curve
   std::vector<StageSpan> spans; // in place of the even ones, one per stage; empty for those
   std::vector<ClipPlace> clips;
   bool operator==(const ClosingPlan&) const = default;

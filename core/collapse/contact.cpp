@@ -12,12 +12,12 @@ namespace {
 
 using Vector = Eigen::Vector3d;
 
-constexpr double reach = 0.6;         // in units, from which a side is known: twice the longest step
-constexpr double clear = 1e-4;        // in units: a vertex nearer to the plane when it comes over it has no side yet
-constexpr double deep = 0.02;          // in units: what has passed a layer by less only presses against it
-constexpr double inner = -0.01;       // of the weights: what stands on the rim still counts, for panels are often alike
-constexpr double cell = 1.5;           // of the grid triangles are looked up in, in units
-constexpr double stiffness = 1e-2;    // of a contact, over that of a bar
+constexpr double reach = 0.6;      // in units, from which a side is known: twice the longest step
+constexpr double clear = 1e-4;     // in units: a vertex nearer to the plane when it comes over it has no side yet
+constexpr double deep = 0.02;      // in units: what has passed a layer by less only presses against it
+constexpr double inner = -0.01;    // of the weights: what stands on the rim still counts, for panels are often alike
+constexpr double cell = 1.5;       // of the grid triangles are looked up in, in units
+constexpr double stiffness = 1e-2; // of a contact, over that of a bar
 
 std::uint64_t key_of(int vertex, int triangle) {
   return static_cast<std::uint64_t>(vertex) << 32U | static_cast<std::uint64_t>(triangle);

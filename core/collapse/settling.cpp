@@ -50,7 +50,8 @@ double kept_angle(const Stock& stock) {
 
 double weight_of(const Stock& stock, const FoldMesh& mesh) {
   const double unit_mm = mean_edge(mesh);
-  const double newtons = gravity * stock.grammage * 1e-3 * area_mm2(mesh) * 1e-6 / static_cast<double>(mesh.flat.size());
+  const double newtons =
+      gravity * stock.grammage * 1e-3 * area_mm2(mesh) * 1e-6 / static_cast<double>(mesh.flat.size());
   return newtons / (youngs_gpa * 1e9 * stock.caliper_mm * 1e-3 * unit_mm * 1e-3);
 }
 

@@ -95,6 +95,60 @@ std::vector<double> unit_times(const RunDetail& run) {
   return out;
 }
 
+Json json_of(const OwnFamily& f) {
+  return {{"name", f.name},
+          {"title", f.title},
+          {"stands_for", name_of(f.stands_for)},
+          {"ratio", f.ratio},
+          {"edge_share", f.edge_share},
+          {"faces", f.faces},
+          {"valences", f.valences},
+          {"dihedral_deg", {f.least_dihedral_deg, f.most_dihedral_deg}},
+          {"handed", f.handed},
+          {"glued", f.glued},
+          {"folds", f.folds},
+          {"joint_layers", f.joint_layers},
+          {"thickest_mm", f.thickest_mm},
+          {"least_edge_mm", f.least_edge_mm},
+          {"how", f.how}};
+}
+
+OwnFamily own_family_from(const JsonReader& r) {
+  OwnFamily f;
+  f.name = r.at("name").text();
+  f.title = r.text("title", f.name);
+  f.stands_for = r.word("stands_for", f.stands_for);
+  f.ratio = r.number("ratio", 0.1, 20, f.ratio);
+  f.edge_share = r.number("edge_share", 0.02, 20, f.edge_share);
+  for (const JsonReader& n : r.list_at("faces")) f.faces.push_back(static_cast<int>(n.whole(3, 100)));
+  for (const JsonReader& n : r.list_at("valences")) f.valences.push_back(static_cast<int>(n.whole(3, 100)));
+  if (const auto angles = r.find("dihedral_deg")) {
+    const auto pair = angles->list(2, 2);
+    f.least_dihedral_deg = pair[0].number(0, 360);
+    f.most_dihedral_deg = pair[1].number(0, 360);
+  }
+  f.handed = r.flag("handed", false);
+  f.glued = r.flag("glued", false);
+  f.folds = r.whole("folds", 1, 200, f.folds);
+  f.joint_layers = r.whole("joint_layers", 1, 40, f.joint_layers);
+  f.thickest_mm = r.number("thickest_mm", 0.01, 3, f.thickest_mm);
+  f.least_edge_mm = r.number("least_edge_mm", 1, 1000, f.least_edge_mm);
+  for (const JsonReader& step : r.list_at("how")) f.how.push_back(step.text());
+  auto ok = checked(std::move(f));
+  if (!ok) r.fail(ok.error());
+  return std::move(ok).value();
+}
+
+Result<OwnFamily> parse_own_family(const std::string& text) {
+  const auto json = parse_json(text, "the unit");
+  if (!json) return Error{json.error()};
+  try {
+    return own_family_from(JsonReader(*json));
+  } catch (const FieldError& e) {
+    return Error{e.what()};
+  }
+}
+
 Json json_of(const UnitJob& job) {
   Json j = {{"solid", job.solid},     {"family", job.family},   {"sheet", job.sheet},  {"finished_mm", job.finished_mm},
             {"colours", job.colours}, {"variant", job.variant}, {"folded", job.folded}};
@@ -106,6 +160,7 @@ Json json_of(const UnitJob& job) {
   if (job.keep_grain) j["keep_grain"] = true;
   if (!job.palette.empty()) j["palette"] = colours_json(job.palette);
   if (!job.by_hand.empty()) j["by_hand"] = job.by_hand;
+  for (const OwnFamily& family : job.own) j["own"].push_back(json_of(family));
   return j;
 }
 
@@ -127,6 +182,10 @@ UnitJob unit_job_from(const JsonReader& r) {
   if (const auto palette = r.find("palette")) job.palette = colours_from(*palette);
   for (const JsonReader& c : r.list_at("by_hand"))
     job.by_hand.push_back(static_cast<int>(c.whole(-1, most_colours - 1)));
+  for (const JsonReader& f : r.list_at("own")) {
+    if (job.own.size() == most_own_families) f.fail(fmt::format("at most {} units are described", most_own_families));
+    job.own.push_back(own_family_from(f));
+  }
   return job;
 }
 

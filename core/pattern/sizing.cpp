@@ -11,8 +11,8 @@
 namespace uc {
 namespace {
 
-constexpr int most_rounds = 60;        // of correcting the factor
-constexpr double size_reached = 1e-9;  // of the wanted size
+constexpr int most_rounds = 60;       // of correcting the factor
+constexpr double size_reached = 1e-9; // of the wanted size
 
 /// Lengths that stay as they are when the piece becomes larger.
 bool stays(const Parameter& parameter) { return parameter.name == "thickness" || parameter.name == "clearance"; }

@@ -38,10 +38,11 @@ Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock) {
   UnitWish wish;
   wish.family = job.family;
   wish.solid = job.solid;
+  wish.own = job.own;
   if (job.finished_mm > 0) {
     wish.finished_mm = job.finished_mm;
   } else {
-    auto sheet = unit_sheet(job.family, job.sheet);
+    auto sheet = unit_sheet(job.family, job.sheet, job.own);
     if (!sheet) return Error{sheet.error()};
     wish.sheet = *sheet;
   }

@@ -45,6 +45,7 @@ struct UnitJob {
   std::vector<UnitMap::Colour> palette; // empty: the usual one
   std::vector<int> by_hand;             // per unit a colour put by hand, or -1; empty: none
   bool folded = false;                  // cut, folded and joined in place of all else
+  std::vector<OwnFamily> own;           // units described by hand
   bool operator==(const UnitJob&) const = default;
 };
 

@@ -16,42 +16,6 @@ constexpr double tolerance = 1e-9;
 
 int fits(double room, double size) { return std::max(0, static_cast<int>(std::floor(room / size + 1e-9))); }
 
-/// Rows of pieces from the bottom up, then rows of turned ones, in a room that begins at the origin.
-PieceLayout rows_of(const Point& piece, const Point& room, int rows, bool may_turn) {
-  PieceLayout out;
-  double low = 0;
-  const auto block = [&](const Point& size, int count, bool turned) {
-    const int across = fits(room.x(), size.x());
-    if (across == 0 || count == 0) return;
-    for (int r = 0; r < count; ++r) {
-      for (int c = 0; c < across; ++c) {
-        out.at_mm.emplace_back(c * size.x(), low + r * size.y());
-        out.turned.push_back(turned);
-      }
-      const double top = low + (r + 1) * size.y();
-      if (top < room.y() - tolerance) out.lines.push_back({{0, top}, {room.x(), top}});
-    }
-    for (int c = 1; c <= across; ++c)
-      if (c * size.x() < room.x() - tolerance)
-        out.lines.push_back({{c * size.x(), low}, {c * size.x(), low + count * size.y()}});
-    low += count * size.y();
-  };
-  block(piece, rows, false);
-  const Point turned{piece.y(), piece.x()};
-  if (may_turn) block(turned, fits(room.y() - low, turned.y()), true);
-  return out;
-}
-
-PieceLayout transposed(PieceLayout layout) {
-  for (Point& p : layout.at_mm) std::swap(p.x(), p.y());
-  for (char& t : layout.turned) t = !t;
-  for (Segment& s : layout.lines) {
-    std::swap(s.from.x(), s.from.y());
-    std::swap(s.to.x(), s.to.y());
-  }
-  return layout;
-}
-
 std::vector<std::vector<int>> by_colour(const UnitGraph& graph, const std::vector<int>& colour) {
   std::vector<std::vector<int>> out;
   for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) {
@@ -61,10 +25,32 @@ std::vector<std::vector<int>> by_colour(const UnitGraph& graph, const std::vecto
   return out;
 }
 
-int area_bound(const UnitGraph& graph, const std::vector<int>& units, const Point& sheet) {
-  double area = 0;
-  for (const int u : units) area += graph.units[at(u)].width_mm * graph.units[at(u)].height_mm;
-  return static_cast<int>(std::ceil(area / (sheet.x() * sheet.y()) - 1e-9));
+int rounded_up(std::size_t count, int each) { return (static_cast<int>(count) + each - 1) / each; }
+
+/// Fewer strips of this length cannot hold pieces of these lengths, longest first: those longer than half a strip have
+/// one each, and what is left of these holds only so much of those that are not short (L2 of Martello and Toth 1990).
+int strips_bound(const std::vector<double>& lengths, double strip) {
+  int best = 0;
+  for (const double small : lengths) {
+    if (small > strip / 2 + tolerance) continue;
+    int alone = 0;   // beside which no piece of at least `small` fits
+    int beside = 0;  // longer than half
+    double room = 0; // beside those
+    double middling = 0;
+    for (const double l : lengths) {
+      if (l > strip - small + tolerance)
+        ++alone;
+      else if (l > strip / 2 + tolerance)
+        ++beside, room += strip - l;
+      else if (l >= small - tolerance)
+        middling += l;
+    }
+    const double more = std::max(0.0, std::ceil((middling - room) / strip - tolerance));
+    best = std::max(best, alone + beside + static_cast<int>(more));
+  }
+  const auto halves =
+      std::count_if(lengths.begin(), lengths.end(), [&](double l) { return l > strip / 2 + tolerance; });
+  return std::max(best, static_cast<int>(halves));
 }
 
 /// Of the lines of a full sheet those that part one of its pieces from something, cross cuts no longer than they must.
@@ -99,33 +85,6 @@ std::vector<Segment> needed(const std::vector<Segment>& lines, const std::vector
 
 } // namespace
 
-PieceLayout best_layout(const Point& piece, const Point& sheet, double margin, bool may_turn) {
-  const Point room = sheet - Point{2 * margin, 2 * margin};
-  PieceLayout best;
-  const auto consider = [&](PieceLayout layout) {
-    const bool more = layout.at_mm.size() > best.at_mm.size();
-    if (more || (layout.at_mm.size() == best.at_mm.size() && layout.lines.size() < best.lines.size()))
-      best = std::move(layout);
-  };
-  for (int rows = fits(room.y(), piece.y()); rows >= 0; --rows) consider(rows_of(piece, room, rows, may_turn));
-  if (may_turn) {
-    const Point other{room.y(), room.x()};
-    for (int rows = fits(other.y(), piece.y()); rows >= 0; --rows)
-      consider(transposed(rows_of(piece, other, rows, true)));
-  }
-  for (Point& p : best.at_mm) p += Point{margin, margin};
-  for (Segment& s : best.lines) s = {s.from + Point{margin, margin}, s.to + Point{margin, margin}};
-  if (margin > 0 && !best.at_mm.empty()) {
-    const Point low{margin, margin};
-    const Point high = sheet - low;
-    best.lines.insert(best.lines.begin(), {{{low.x(), 0}, {low.x(), sheet.y()}},
-                                           {{high.x(), 0}, {high.x(), sheet.y()}},
-                                           {{low.x(), low.y()}, {high.x(), low.y()}},
-                                           {{low.x(), high.y()}, {high.x(), high.y()}}});
-  }
-  return best;
-}
-
 Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& colour, const Point& sheet,
                                 double margin, bool may_turn) {
   CutList out;
@@ -140,7 +99,7 @@ Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& 
                              format_number(piece.x(), 1), format_number(piece.y(), 1), format_number(sheet.x(), 1),
                              format_number(sheet.y(), 1))};
   for (const auto& units : by_colour(graph, colour)) {
-    out.bound += area_bound(graph, units, sheet);
+    out.bound += rounded_up(units.size(), most_on_sheet(piece, sheet, margin, may_turn));
     for (std::size_t i = 0; i < units.size(); ++i) {
       const std::size_t place = i % at(per_sheet);
       if (place == 0) {
@@ -189,7 +148,9 @@ Result<CutList> cut_from_strips(const UnitGraph& graph, const std::vector<int>& 
       used[best] += piece(u);
     }
     out.sheets += (static_cast<int>(used.size()) + per_sheet - 1) / per_sheet;
-    out.bound += area_bound(graph, units, {length, per_sheet * width});
+    std::vector<double> lengths;
+    for (const int u : units) lengths.push_back(piece(u));
+    out.bound += rounded_up(at(strips_bound(lengths, length)), per_sheet);
     out.colours.resize(at(out.sheets), colour[at(units[0])]);
     out.lines.resize(at(out.sheets));
     for (std::size_t s = 0; s < used.size(); ++s) { // strips off the sheet first

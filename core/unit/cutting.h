@@ -4,6 +4,7 @@
 
 #include "geometry/polygon.h"
 #include "unit/joints.h"
+#include "unit/piece_layout.h"
 
 namespace uc {
 
@@ -21,18 +22,8 @@ struct CutList {
   std::vector<std::vector<Segment>> lines; // per sheet, in the order in which they are cut
   int sheets = 0;
   int cuts = 0;  // rows of one sheet are laid on one another for the cross cuts
-  int bound = 0; // fewer sheets than this have not enough area
+  int bound = 0; // fewer sheets than this cannot do
 };
-
-/// Where pieces of one size lie on a sheet: rows of them, and above or beside those rows of them turned by a quarter
-/// turn where the grain may run across, so that most fit; among those the layout with fewest cuts. A margin is left
-/// all round.
-struct PieceLayout {
-  std::vector<Point> at_mm; // lower left corners
-  std::vector<char> turned;
-  std::vector<Segment> lines;
-};
-PieceLayout best_layout(const Point& piece_mm, const Point& sheet_mm, double margin_mm, bool may_turn);
 
 /// Pieces of one size each on sheets of one colour. Fails where the sheet holds none.
 Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& colour, const Point& sheet_mm,

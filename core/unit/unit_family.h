@@ -6,6 +6,7 @@
 #include "base/names.h"
 #include "solid/polyhedron.h"
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -49,11 +50,11 @@ struct UnitFamily {
   double thickest_mm = 0.2;
   double least_edge_mm = 10;
   /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.
-  UnitFit (*fit)(const Polyhedron& solid, const UnitSheet& sheet) = nullptr;
+  std::function<UnitFit(const Polyhedron& solid, const UnitSheet& sheet)> fit = nullptr;
   /// The solid's edge for a sheet.
-  double (*edge_mm)(const UnitSheet& sheet) = nullptr;
+  std::function<double(const UnitSheet& sheet)> edge_mm = nullptr;
   /// The apexes it raises over the faces, for edges of 1; null where faces stay as they are.
-  std::vector<Point3> (*tips)(const Polyhedron& solid) = nullptr;
+  std::function<std::vector<Point3>(const Polyhedron& solid)> tips = nullptr;
 };
 
 const std::vector<UnitFamily>& unit_families();

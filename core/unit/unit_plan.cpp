@@ -106,32 +106,35 @@ void recolour(UnitPlan& plan, const std::vector<int>& by_hand, int colours) {
                                         plan.alike.size(), plan.alike[0][0] + 1, plan.alike[0][1] + 1));
 }
 
-Error no_such_unit(const std::string& name) {
+Error no_such_unit(const std::string& name, const std::vector<OwnFamily>& own) {
   std::string names;
-  for (const UnitFamily& f : unit_families()) names += (names.empty() ? "" : ", ") + f.name;
+  for (const auto& f : all_unit_families(own)) names += (names.empty() ? "" : ", ") + f->name;
   return Error{
       fmt::format("\"{}\" is not a unit family known here; there are {}", clipped(shown_text(name), 60), names)};
 }
 
 } // namespace
 
-Result<UnitSheet> unit_sheet(const std::string& family_name, const std::string& text) {
-  const UnitFamily* family = find_unit_family(family_name);
-  if (!family) return no_such_unit(family_name);
-  const bool square = !family->strips && family->ratio <= 1;
-  if (const auto side = parse_length(text); side && !family->strips)
-    return UnitSheet{side->value, side->value * (square ? 1 : family->ratio)};
+Result<UnitSheet> unit_sheet(const std::string& name, const std::string& text, const std::vector<OwnFamily>& own) {
+  const auto family = unit_family(name, own);
+  return family ? unit_sheet(*family, text) : no_such_unit(name, own);
+}
+
+Result<UnitSheet> unit_sheet(const UnitFamily& family, const std::string& text) {
+  const bool square = !family.strips && std::abs(family.ratio - 1) < 1e-9;
+  if (const auto side = parse_length(text); side && !family.strips)
+    return UnitSheet{side->value, side->value * (square ? 1 : family.ratio)};
   const auto sheet = parse_sheet(text);
   if (!sheet) return Error{sheet.error()};
   if (!sheet->has_right_corners() || (square && std::abs(sheet->width() / sheet->height() - 1) > 1e-6))
-    return Error{fmt::format("{}: {} is folded from {}", clipped(shown_text(text), 60), family->name,
+    return Error{fmt::format("{}: {} is folded from {}", clipped(shown_text(text), 60), family.name,
                              square ? "a square, as square:75mm" : "a rectangle, as 75x106mm")};
   return UnitSheet{sheet->width(), sheet->height()};
 }
 
 Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
-  const UnitFamily* family = find_unit_family(wish.family);
-  if (!family) return no_such_unit(wish.family);
+  const auto family = unit_family(wish.family, wish.own);
+  if (!family) return no_such_unit(wish.family, wish.own);
   auto solid = parse_solid(wish.solid);
   if (!solid) return Error{solid.error()};
   if (wish.colours < 1 || wish.colours > 24) return Error{"colours are 1 to 24"};

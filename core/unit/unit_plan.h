@@ -6,11 +6,13 @@
 #include "unit/assembly.h"
 #include "unit/colouring.h"
 #include "unit/cutting.h"
+#include "unit/own_family.h"
 
 namespace uc {
 
 struct UnitWish {
   std::string family;
+  std::vector<OwnFamily> own;        // families beside those that ship
   std::string solid;                 // as typed
   std::optional<UnitSheet> sheet;    // of one unit (two of half-square ones); of strips: length and width
   std::optional<double> finished_mm; // outside diameter, tips included; instead of a sheet
@@ -37,14 +39,17 @@ struct UnitPlan {
   double worst_miss_deg = 0;             // what the family misses at a corner
   double diameter_mm = 0;                // outside, tips included
   std::vector<std::array<int, 2>> alike; // joints whose units have one colour, put so by hand
-  const UnitFamily* family = nullptr;
+  std::shared_ptr<const UnitFamily> family;
   std::vector<std::string> warnings;
   std::vector<AssemblyStep> assembly;
 };
 
 /// The sheet of one unit of a family, as typed: "75mm" is a square or, where the family takes another ratio, as wide.
 /// Fails where it has no right corners or the family is folded from a square.
-Result<UnitSheet> unit_sheet(const std::string& family, const std::string& text);
+Result<UnitSheet> unit_sheet(const UnitFamily& family, const std::string& text);
+/// The same by the family's name; fails where there is none.
+Result<UnitSheet> unit_sheet(const std::string& family, const std::string& text,
+                             const std::vector<OwnFamily>& own = {});
 
 /// Fails with one sentence where the family cannot make the solid, the colours are too few or the paper too small; it
 /// says what would work.

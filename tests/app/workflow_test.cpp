@@ -175,7 +175,10 @@ private slots:
   void the_shelf_is_edited_and_kept() {
     Window w;
     app::ShelfDialog dialog(*w.workspace);
-    dialog.table()->item(0, 7)->setText("123");
+    dialog.table()->item(0, 8)->setText("123");
+    dialog.table()->item(0, 7)->setText("300 x");
+    QVERIFY(!dialog.store());
+    dialog.table()->item(0, 7)->setText("300 x 420");
     dialog.table()->item(1, 1)->setText("no number");
     QVERIFY(!dialog.store());
     bool told = false;
@@ -185,6 +188,7 @@ private slots:
     QVERIFY(dialog.store());
     w.reopen();
     QCOMPARE(w.workspace->shelf[0].sheets, 123);
+    QCOMPARE(w.workspace->shelf[0].width_mm, 300.0);
     QVERIFY(testing::near(w.workspace->shelf[1].caliper_mm, 0.08, 1e-12));
     auto* stock = w.find<QComboBox>("stock");
     emit stock->activated(0);

@@ -32,8 +32,7 @@ CreasePattern strip(int panels, double length, double width, EdgeKind kind) {
     p.vertices.emplace_back(length * i / panels, 0);
     p.vertices.emplace_back(length * i / panels, width);
   }
-  for (int i = 0; i <= panels; ++i)
-    p.edges.push_back({2 * i, 2 * i + 1, i == 0 || i == panels ? EdgeKind::raw : kind});
+  for (int i = 0; i <= panels; ++i) p.edges.push_back({2 * i, 2 * i + 1, i == 0 || i == panels ? EdgeKind::raw : kind});
   for (int i = 0; i < panels; ++i)
     for (const int side : {0, 1}) p.edges.push_back({2 * i + side, 2 * i + 2 + side, EdgeKind::raw});
   return p;
@@ -114,7 +113,7 @@ private slots:
     const DrawnPattern net = drawn_pattern(family_design("net"), Sheet().outline());
     ClosingWish wish;
     wish.apart = true;
-    Closing closing(fold_mesh(net.healed, net.full_deg).value(), wish);
+    Closing closing(fold_mesh(net.healed).value(), wish);
     QVERIFY(closing.go_to(1));
     QVERIFY(closing.layers_pass() && closing.state().rms_error_deg < 0.1);
   }
@@ -151,8 +150,8 @@ private slots:
     std::uniform_real_distribution<double> u(0, 1);
     for (int i = 0; i < 200; ++i) {
       const double from = std::round(90 * u(random)) / 100;
-      const ClipPlace clip{std::round(1e4 * u(random)) / 100, std::round(1e4 * u(random)) / 100, 1 + std::round(u(random) * 20),
-                           from, std::min(1.0, from + 0.05)};
+      const ClipPlace clip{std::round(1e4 * u(random)) / 100, std::round(1e4 * u(random)) / 100,
+                           1 + std::round(u(random) * 20), from, std::min(1.0, from + 0.05)};
       const auto read = parse_clip(clip_text(clip));
       QVERIFY2(read, clip_text(clip).c_str());
       QVERIFY(std::abs(read->x_mm - clip.x_mm) < 1e-9 && std::abs(read->to - clip.to) < 1e-9);

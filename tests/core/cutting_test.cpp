@@ -67,6 +67,34 @@ private slots:
     QCOMPARE(best_layout({75, 75}, {170, 170}, 11, true).at_mm.size(), std::size_t{1});
   }
 
+  /// Twenty lists of 360 pieces: sheets against the least that any way of cutting could do with.
+  void lists_come_near_the_bound() {
+    int sheets = 0;
+    int bound = 0;
+    const std::pair<Point, Point> cases[] = {
+        {{75, 37.5}, {210, 297}},   {{60, 60}, {210, 297}},    {{50, 100}, {297, 420}},    {{45, 63.64}, {297, 420}},
+        {{75, 106.07}, {500, 700}}, {{40, 120}, {350, 350}},   {{62, 31}, {350, 350}},     {{90, 127.3}, {700, 1000}},
+        {{55, 89}, {500, 700}},     {{100, 33.3}, {297, 420}}, {{80, 113.14}, {297, 420}}, {{37.5, 75}, {350, 350}},
+        {{66, 93.3}, {700, 1000}},  {{48, 48}, {297, 420}},    {{70, 140}, {700, 1000}},   {{52, 73.5}, {210, 297}},
+        {{33, 99}, {500, 700}},     {{85, 42.5}, {500, 700}},  {{58, 82}, {640, 980}},     {{44, 71.2}, {350, 350}}};
+    for (const auto& [piece, sheet] : cases) {
+      UnitGraph graph;
+      for (int i = 0; i < 360; ++i) graph.units.push_back({Unit::Kind::edge, i, {}, piece.x(), piece.y()});
+      const auto list = cut_from_sheets(graph, std::vector<int>(360, 0), sheet, 0, true);
+      QVERIFY(list.ok());
+      qInfo("%g x %g from %g x %g: %d sheets, bound %d", piece.x(), piece.y(), sheet.x(), sheet.y(), list->sheets,
+            list->bound);
+      QVERIFY(list->sheets >= list->bound);
+      sheets += list->sheets;
+      bound += list->bound;
+      for (const UnitCut& c : list->pieces)
+        for (const Segment& cut : list->lines[static_cast<std::size_t>(c.sheet)])
+          QVERIFY(!cuts_through(cut, c.at_mm, c.size_mm));
+    }
+    qInfo("%d sheets in all, bound %d: %.1f %% above", sheets, bound, 100.0 * (sheets - bound) / bound);
+    QVERIFY(sheets <= 1.02 * bound);
+  }
+
   void random_layouts_are_sound() {
     std::mt19937 random(3);
     std::uniform_real_distribution<double> piece(8, 60);

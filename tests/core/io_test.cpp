@@ -182,8 +182,8 @@ private slots:
     QTest::newRow("empty") << QByteArray() << "complete JSON";
     QTest::newRow("truncated") << good.left(good.size() / 2) << "cut short";
     QTest::newRow("newer") << QByteArray(good).replace("\"version\": 3", "\"version\": 99") << "newer Under Crease";
-    QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "no Under Crease project";
-    QTest::newRow("array") << QByteArray("[1,2]") << "no Under Crease project";
+    QTest::newRow("other format") << QByteArray("{\"format\":\"x\"}") << "not an Under Crease project";
+    QTest::newRow("array") << QByteArray("[1,2]") << "not an Under Crease project";
     QTest::newRow("no version") << QByteArray("{\"format\":\"under-crease/project\"}") << "version: a whole number";
     QTest::newRow("parts 257") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": 257,") << "2 to 256";
     QTest::newRow("parts text") << QByteArray(good).replace("\"parts\": 9,", "\"parts\": \"many\",")

@@ -72,8 +72,9 @@ private slots:
     QVERIFY(*pdf == *export_bytes(p, "ring.pdf", options()));
     const auto csv = export_bytes(p, "ring.csv", options());
     QVERIFY(csv && csv->rfind("name,kind,sigma_mm", 0) == 0);
-    QCOMPARE(QString::fromStdString(*csv).count(",crease,"),
-             p.programme.count(CreaseWay::align) + p.programme.count(CreaseWay::between));
+    QCOMPARE(QString::fromStdString(*csv).count(",crease,"), p.programme.count(CreaseWay::align) +
+                                                                 p.programme.count(CreaseWay::between) +
+                                                                 p.programme.count(CreaseWay::through));
     const auto ics = export_bytes(p, "ring.ics", options());
     QVERIFY(ics && ics->find("BEGIN:VEVENT") != std::string::npos);
   }

@@ -42,7 +42,8 @@ private slots:
     }
     QVERIFY(known > 20);
     // Where every length scales, so does the sheet.
-    const auto half = sized_to_finish(normal("chevron"), finished_size(drawn_pattern(normal("chevron")))->maxCoeff() / 2);
+    const auto half =
+        sized_to_finish(normal("chevron"), finished_size(drawn_pattern(normal("chevron")))->maxCoeff() / 2);
     QVERIFY(half && near(half->sheet.width(), 120, 1e-9));
   }
 

@@ -174,6 +174,9 @@ private slots:
     p.sheet = std::move(parse_sheet("square:75mm")).value();
     p.sheet_name = "square:75mm";
     p.stock = generic_stocks().front();
+    OwnFamily mine;
+    mine.name = "my-own";
+    mine.title = "Mine";
     p.units = {"cuboctahedron",
                "half-square-star",
                "square:90mm",
@@ -188,7 +191,8 @@ private slots:
                1,
                {{"dusk", "#203040"}},
                {-1, 1},
-               true};
+               true,
+               {mine}};
     const auto division = division_of(p);
     QVERIFY(bool(division));
     p.programme = planned_programme(p, *division);

@@ -2,6 +2,8 @@
 // own.
 #include "runner.h"
 
+#include "io/units_json.h"
+
 #include "solid/expression.h"
 #include "solid/named.h"
 #include "unit/unit_plan.h"
@@ -10,6 +12,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <set>
 
 using namespace uc;
@@ -226,6 +229,50 @@ private slots:
     const UnitGraph g = unit_graph(*big, *find_unit_family("parallelogram"), {75, 75});
     QVERIFY(g.units.size() > 1000);
     QCOMPARE(assembly_order(g).back().rings_closed, static_cast<int>(g.rings.size()));
+  }
+
+  void a_unit_of_ones_own_is_planned_like_those_that_ship() {
+    OwnFamily own;
+    own.name = "my-edge";
+    own.title = "My edge";
+    own.edge_share = 0.5;
+    own.ratio = 2;
+    own.valences = {5, 3, 5};
+    own.least_dihedral_deg = 110;
+    own.most_dihedral_deg = 130;
+    own.how = {"Fold it.", "Turn it."};
+    const auto ok = checked(own);
+    QVERIFY(ok.ok());
+    QCOMPARE(ok->valences, (std::vector<int>{3, 5}));
+    const auto again = parse_own_family(json_of(*ok).dump());
+    QVERIFY(again && *again == *ok);
+    UnitWish wish;
+    wish.own = {*ok};
+    wish.family = "my-edge";
+    wish.solid = "icosahedron";
+    wish.sheet = UnitSheet{60, 120};
+    const auto plan = unit_plan(wish);
+    QVERIFY2(plan, plan ? "" : plan.error().c_str());
+    QCOMPARE(plan->graph.units.size(), std::size_t{30});
+    QVERIFY(std::abs(plan->edge_mm - 30) < 1e-9);
+    // The icosahedron's edges are 138.19 degrees: 8.19 more than it takes.
+    QVERIFY(std::abs(plan->worst_miss_deg - (138.189685 - 130)) < 1e-4);
+    wish.solid = "octahedron"; // four edges at a corner
+    const auto refused = unit_plan(wish);
+    QVERIFY(!refused && refused.error().find("this unit takes 3, 5") != std::string::npos);
+    wish.family = "nobody's";
+    QVERIFY(unit_plan(wish).error().find("my-edge") != std::string::npos);
+    for (const auto& spoil : std::vector<std::function<void(OwnFamily&)>>{
+             [](OwnFamily& f) { f.name = "My edge"; }, [](OwnFamily& f) { f.name = "rhombic"; },
+             [](OwnFamily& f) { f.ratio = 0; }, [](OwnFamily& f) { f.edge_share = 100; },
+             [](OwnFamily& f) { f.faces = {2}; }, [](OwnFamily& f) { f.least_dihedral_deg = 140; },
+             [](OwnFamily& f) { f.folds = 0; }, [](OwnFamily& f) { f.thickest_mm = std::nan(""); }}) {
+      OwnFamily bad = own;
+      spoil(bad);
+      QVERIFY(!checked(bad));
+    }
+    QVERIFY(!parse_own_family("{\"name\":\"x\",\"ratio\":-1}"));
+    QVERIFY(!parse_own_family("[]"));
   }
 };
 

@@ -74,8 +74,8 @@ QString StageTimeline::name(int row) const {
 QRectF StageTimeline::bar(int row) const {
   const QRectF box = area();
   const auto [from, to] = span(row);
-  return {box.left() + from * box.width(), box.top() + strain_height + row * row_height + 3,
-          (to - from) * box.width(), row_height - 6};
+  return {box.left() + from * box.width(), box.top() + strain_height + row * row_height + 3, (to - from) * box.width(),
+          row_height - 6};
 }
 
 double StageTimeline::peak_in(const StageSpan& span) const {
@@ -172,9 +172,8 @@ void StageTimeline::draw_row(QPainter& p, int row) const {
   p.setFont(mono_font(8));
   p.setPen(theme.soft_ink);
   const auto [from, to] = span(row);
-  const QString figure = stage && !strain_.empty()
-                             ? tr("%1 %").arg(100 * peak_in(stages_[index(row)]), 0, 'g', 2)
-                             : tr("%1–%2 %").arg(100 * from, 0, 'f', 0).arg(100 * to, 0, 'f', 0);
+  const QString figure = stage && !strain_.empty() ? tr("%1 %").arg(100 * peak_in(stages_[index(row)]), 0, 'g', 2)
+                                                   : tr("%1–%2 %").arg(100 * from, 0, 'f', 0).arg(100 * to, 0, 'f', 0);
   p.drawText(QRectF(area().right() + 6, b.top() - 3, figure_width - 8, row_height), Qt::AlignLeft | Qt::AlignVCenter,
              figure);
 }

@@ -381,7 +381,8 @@ QString FoldStage::fact() const {
 
 /// The steps of one unit, as its family has them.
 void FoldStage::write_unit(Ledger& ledger) const {
-  const UnitFamily* family = find_unit_family(workspace_.document.project().units.family);
+  const UnitJob& job = workspace_.document.project().units;
+  const auto family = unit_family(job.family, job.own);
   if (!family) return;
   ledger.section(tr("How a unit is folded"));
   for (const std::string& sentence : family->how) ledger.note(translated(sentence));

@@ -65,9 +65,8 @@ void PatternStage::find_handles() {
   const Project& p = workspace_.document.project();
   const auto choice = p.pattern.family ? completed(*p.pattern.family) : Result<FamilyChoice>(Error{""});
   if (!choice || workspace_.document.drawing()) return show_handles({});
-  finding_handles_.begin([now = SizedFamily{*choice, drawn_sheet(p)}, drawn = workspace_.document.pattern()](Progress&) {
-    return handles_of(now, *drawn);
-  });
+  finding_handles_.begin([now = SizedFamily{*choice, drawn_sheet(p)},
+                          drawn = workspace_.document.pattern()](Progress&) { return handles_of(now, *drawn); });
 }
 
 void PatternStage::show_handles(std::vector<FamilyHandle> found) {

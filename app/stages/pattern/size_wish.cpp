@@ -56,7 +56,8 @@ void SizeWish::load() {
   if (inside) inside_->setPlaceholderText(tr("%1 x %2 x %3").arg(mm((*inside)[0]), mm((*inside)[1]), mm((*inside)[2])));
   const FamilyFigures& f = drawn->figures;
   const double now = f.packed_mm ? (*f.packed_mm)[0] : f.finished_mm ? f.finished_mm->maxCoeff() : 0;
-  finished_->setPlaceholderText(now > 0 ? tr("now %1; Enter works back").arg(mm(now)) : tr("type it; Enter works back"));
+  finished_->setPlaceholderText(now > 0 ? tr("now %1; Enter works back").arg(mm(now))
+                                        : tr("type it; Enter works back"));
 }
 
 void SizeWish::finish_typed() {

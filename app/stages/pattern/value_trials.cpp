@@ -20,15 +20,18 @@ constexpr int settle_ms = 120;
 
 enum Against { picked_value, kept_settings };
 
-bool same(const SizedFamily& a, const SizedFamily& b) { return a.choice == b.choice && a.sheet.code() == b.sheet.code(); }
+bool same(const SizedFamily& a, const SizedFamily& b) {
+  return a.choice == b.choice && a.sheet.code() == b.sheet.code();
+}
 
 } // namespace
 
 ValueTrials::ValueTrials(Workspace& workspace, QWidget* parent)
-    : QWidget(parent), workspace_(workspace), parameter_(new QComboBox), keep_(new QPushButton(tr("&Keep these settings"))),
-      take_(new QPushButton(tr("&Use what is picked"))), against_(new QComboBox), plot_(new SweepPlot),
-      wrong_(new QLabel), waiting_(new WaitingStrip(tr("Trying the values"), "cancel-trials")), now_(new PaperView),
-      beside_(new PaperView), trying_([this](Trial t) { show_trial(std::move(t)); }, [this] { waiting_->end(); }),
+    : QWidget(parent), workspace_(workspace), parameter_(new QComboBox),
+      keep_(new QPushButton(tr("&Keep these settings"))), take_(new QPushButton(tr("&Use what is picked"))),
+      against_(new QComboBox), plot_(new SweepPlot), wrong_(new QLabel),
+      waiting_(new WaitingStrip(tr("Trying the values"), "cancel-trials")), now_(new PaperView), beside_(new PaperView),
+      trying_([this](Trial t) { show_trial(std::move(t)); }, [this] { waiting_->end(); }),
       drawing_([this](Beside b) { show_beside(std::move(b)); }) {
   parameter_->setObjectName("tried-parameter");
   parameter_->setAccessibleName(tr("The value that is tried"));
@@ -153,7 +156,8 @@ void ValueTrials::show_trial(Trial trial) {
   plot_->show_sweep(sweep_of(*trial_));
   const int none = static_cast<int>(std::count_if(trial_->values->begin(), trial_->values->end(),
                                                   [](const TriedValue& v) { return !v.refused.empty(); }));
-  wrong_->setText(none == 0 ? QString() : tr("Crosses mark values at which nothing can be drawn; pick one to see why."));
+  wrong_->setText(none == 0 ? QString()
+                            : tr("Crosses mark values at which nothing can be drawn; pick one to see why."));
 }
 
 Sweep ValueTrials::sweep_of(const Trial& trial) const {
@@ -174,11 +178,15 @@ Sweep ValueTrials::sweep_of(const Trial& trial) const {
   const Point at_hand = bounding_box(trial.of.sheet.outline()).size();
   const PleatAdvice advice = pleat_advice(1e9, project.stock, 0);
   SweepBand pleat{tr("narrowest pleat"), mm, {}, advice.least_pleat_mm, advice.at_all_mm};
-  SweepBand layers{tr("layers, at most"), [this](double n) {
-                     return tr("%1, %2").arg(n, 0, 'f', 0).arg(
-                         workspace_.length(n * workspace_.document.project().stock.caliper_mm));
+  SweepBand layers{tr("layers, at most"),
+                   [this](double n) {
+                     return tr("%1, %2")
+                         .arg(n, 0, 'f', 0)
+                         .arg(workspace_.length(n * workspace_.document.project().stock.caliper_mm));
                    },
-                   {}, {}, {}};
+                   {},
+                   {},
+                   {}};
   for (const TriedValue& v : *trial.values) {
     sweep.values.push_back(v.value);
     sweep.refused.push_back(QString::fromStdString(v.refused));
@@ -195,9 +203,8 @@ Sweep ValueTrials::sweep_of(const Trial& trial) const {
   const auto any = [](const SweepBand& band) {
     return std::any_of(band.figures.begin(), band.figures.end(), [](const auto& f) { return f.has_value(); });
   };
-  const bool sheet_varies = std::any_of(sheet.figures.begin(), sheet.figures.end(), [&](const auto& f) {
-    return f && std::abs(*f - at_hand.maxCoeff()) > 1e-6;
-  });
+  const bool sheet_varies = std::any_of(sheet.figures.begin(), sheet.figures.end(),
+                                        [&](const auto& f) { return f && std::abs(*f - at_hand.maxCoeff()) > 1e-6; });
   if (any(finished)) sweep.bands.push_back(std::move(finished));
   if (sheet_varies) sweep.bands.push_back(std::move(sheet));
   if (any(pleat)) sweep.bands.push_back(std::move(pleat));
@@ -270,8 +277,9 @@ void ValueTrials::show_beside(Beside beside) {
   QString title = tr("<b>%1</b>").arg(tr(family->title.c_str()));
   if (against_->currentIndex() == picked_value && trial_) {
     const Parameter* varied = family->parameter(trial_->parameter);
-    title = varied ? tr("<b>%1 %2</b>").arg(tr(varied->title.c_str()),
-                                            plot_->sweep().text(beside.settings.choice.values.at(trial_->parameter)))
+    title = varied ? tr("<b>%1 %2</b>")
+                         .arg(tr(varied->title.c_str()),
+                              plot_->sweep().text(beside.settings.choice.values.at(trial_->parameter)))
                    : title;
   }
   beside_text_->setText(title + "<br>" + caption_of(beside.figures));

@@ -1,5 +1,7 @@
 #include "stages/units/units_stage.h"
 
+#include "stages/units/own_unit_dialog.h"
+
 #include "base/file_name.h"
 #include "base/theme.h"
 #include "widgets/spatial_saving.h"
@@ -100,18 +102,26 @@ void UnitsStage::build_choices() {
   choices_->add(solid_field_ = new Field(tr("The s&olid"), solid_));
   family_ = new QComboBox;
   family_->setObjectName("units-family");
-  for (const UnitFamily& f : unit_families()) family_->addItem(translated(f.title), QString::fromStdString(f.name));
   connect(family_, &QComboBox::activated, this, [this](int i) {
-    edit(tr("Choose the unit"), [&](UnitJob& j) {
-      const UnitFamily& family = unit_families()[static_cast<std::size_t>(i)];
-      const UnitFamily* before = find_unit_family(j.family);
-      j.family = family.name;
-      // Strips are as long as they come; a sheet of the other kind would be refused.
-      if (!before || before->strips != family.strips || !unit_sheet(j.family, j.sheet))
-        j.sheet = family.strips ? "strip:297x20mm" : "75mm";
-    });
+    const auto all = all_unit_families(workspace_.document.project().units.own);
+    if (i < 0 || static_cast<std::size_t>(i) >= all.size()) return;
+    edit(tr("Choose the unit"), [&](UnitJob& j) { choose_family(j, *all[static_cast<std::size_t>(i)]); });
   });
   choices_->add(family_field_ = new Field(tr("The &unit"), family_));
+  auto* own = new QWidget;
+  auto* own_row = new QHBoxLayout(own);
+  own_row->setContentsMargins(0, 0, 0, 0);
+  own_row->setSpacing(4);
+  auto* describe = new QPushButton(tr("Your o&wn ..."));
+  describe->setObjectName("units-own");
+  describe->setToolTip(tr("Describe a unit of your own, or change the one that is chosen."));
+  connect(describe, &QPushButton::clicked, this, &UnitsStage::describe_own);
+  remove_own_ = new QPushButton(tr("&Remove it"));
+  remove_own_->setObjectName("units-own-remove");
+  connect(remove_own_, &QPushButton::clicked, this, &UnitsStage::remove_own);
+  own_row->addWidget(describe);
+  own_row->addWidget(remove_own_);
+  choices_->add(own);
   const auto line = [this](const char* name, const QString& label, const QString& tip, QLineEdit*& edit,
                            Field*& field) {
     edit = new QLineEdit;
@@ -125,7 +135,7 @@ void UnitsStage::build_choices() {
     const std::string text = sheet_->text().trimmed().toStdString();
     const UnitJob& job = workspace_.document.project().units;
     if (job.finished_mm > 0 && !sheet_->isModified()) return;
-    const auto sheet = unit_sheet(job.family, text);
+    const auto sheet = unit_sheet(job.family, text, job.own);
     sheet_field_->set_error(sheet ? QString() : QString::fromStdString(sheet.error()));
     if (sheet) edit(tr("Change the sheet of a unit"), [&](UnitJob& j) { j.sheet = text, j.finished_mm = 0; });
   });
@@ -334,7 +344,10 @@ void UnitsStage::load_fields() {
                                   QSignalBlocker(symmetry_), QSignalBlocker(bands_),  QSignalBlocker(grain_),
                                   QSignalBlocker(evenings_)};
   if (!solid_->lineEdit()->isModified() || !solid_->hasFocus()) solid_->setEditText(QString::fromStdString(job.solid));
+  fill_families();
   family_->setCurrentIndex(family_->findData(QString::fromStdString(job.family)));
+  remove_own_->setEnabled(
+      std::any_of(job.own.begin(), job.own.end(), [&](const OwnFamily& f) { return f.name == job.family; }));
   colours_->setValue(job.colours);
   symmetry_->setCurrentIndex(std::max(0, symmetry_->findData(job.symmetry ? *job.symmetry : -1)));
   symmetry_->setEnabled(job.colours > 1);
@@ -456,10 +469,51 @@ void UnitsStage::show_ways() {
 void UnitsStage::take_family(int way) {
   if (way < 0 || way >= static_cast<int>(answer_.ways.size())) return;
   const UnitFamily& family = *answer_.ways[static_cast<std::size_t>(way)].family;
-  edit(tr("Choose the unit"), [&](UnitJob& j) {
-    if (!family.strips != !find_unit_family(j.family)->strips || !unit_sheet(family.name, j.sheet))
-      j.sheet = family.strips ? "strip:297x20mm" : "75mm";
-    j.family = family.name;
+  edit(tr("Choose the unit"), [&](UnitJob& j) { choose_family(j, family); });
+}
+
+/// Strips are as long as they come; a sheet of the other kind would be refused.
+void UnitsStage::choose_family(UnitJob& job, const UnitFamily& family) const {
+  const auto before = unit_family(job.family, job.own);
+  if (!before || before->strips != family.strips || !unit_sheet(family, job.sheet))
+    job.sheet = family.strips ? "strip:297x20mm" : "75mm";
+  job.family = family.name;
+}
+
+void UnitsStage::fill_families() {
+  const UnitJob& job = workspace_.document.project().units;
+  if (family_->count() > 0 && listed_own_ == job.own) return;
+  listed_own_ = job.own;
+  family_->clear();
+  for (const auto& f : all_unit_families(job.own))
+    family_->addItem(translated(f->title), QString::fromStdString(f->name));
+}
+
+void UnitsStage::describe_own() {
+  const UnitJob& job = workspace_.document.project().units;
+  const auto now =
+      std::find_if(job.own.begin(), job.own.end(), [&](const OwnFamily& f) { return f.name == job.family; });
+  OwnUnitDialog dialog(now == job.own.end() ? OwnFamily{} : *now, choices_->window());
+  if (dialog.exec() != QDialog::Accepted) return;
+  const auto family = dialog.described();
+  if (!family) return;
+  edit(tr("Describe a unit"), [&](UnitJob& j) {
+    const auto same =
+        std::find_if(j.own.begin(), j.own.end(), [&](const OwnFamily& f) { return f.name == family->name; });
+    if (same != j.own.end())
+      *same = *family;
+    else if (j.own.size() < most_own_families)
+      j.own.push_back(*family);
+    choose_family(j, as_unit_family(*family));
+  });
+}
+
+void UnitsStage::remove_own() {
+  edit(tr("Remove a unit"), [](UnitJob& j) {
+    std::erase_if(j.own, [&](const OwnFamily& f) { return f.name == j.family; });
+    if (unit_family(j.family, j.own)) return;
+    j.family = UnitJob{}.family;
+    j.sheet = UnitJob{}.sheet;
   });
 }
 

@@ -68,6 +68,10 @@ private:
   void show_state();
   void show_ways();
   void take_family(int way);
+  void choose_family(UnitJob& job, const UnitFamily& family) const;
+  void fill_families();
+  void describe_own();
+  void remove_own();
   void rename_paper(int row);
   void colour_paper(int row);
   void papers_from_shelf();
@@ -100,6 +104,7 @@ private:
   QComboBox* solid_;
   Field* solid_field_;
   QComboBox* family_;
+  QPushButton* remove_own_;
   Field* family_field_;
   QLineEdit* sheet_;
   Field* sheet_field_;
@@ -120,7 +125,8 @@ private:
   QLabel* joined_text_;
 
   UnitsAnswer answer_;
-  Programme moves_; // of the answer, with the papers as they were last asked for
+  std::vector<OwnFamily> listed_own_; // in the list of families, after those that ship
+  Programme moves_;                   // of the answer, with the papers as they were last asked for
   std::shared_ptr<const Programme> coloured_of_;
   std::string learned_for_; // the family whose pace is known; empty when the log has changed
   std::optional<Learning> learned_;

@@ -4,19 +4,20 @@ namespace uc::app {
 namespace {
 
 void compare_families(UnitsAnswer& out, const Project& project) {
-  for (const UnitFamily& family : unit_families()) {
+  for (const auto& family : all_unit_families(project.units.own)) {
     UnitWish wish;
-    wish.family = family.name;
+    wish.own = project.units.own;
+    wish.family = family->name;
     wish.solid = project.units.solid;
     wish.finished_mm = out.plan ? out.plan->diameter_mm : 150.0;
     const auto plan = unit_plan(wish);
     if (!plan) {
-      out.refused.emplace_back(family.name, plan.error());
+      out.refused.emplace_back(family->name, plan.error());
       continue;
     }
     double area = 0;
     for (const Unit& u : plan->graph.units) area += u.width_mm * u.height_mm / 100;
-    out.ways.push_back({&family, area, gape_of(*plan, project.hand, project.stock.caliper_mm)});
+    out.ways.push_back({family, area, gape_of(*plan, project.hand, project.stock.caliper_mm)});
   }
 }
 

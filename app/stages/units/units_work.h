@@ -26,7 +26,7 @@ UnitsKey units_key(const Project& project);
 
 /// One family for the solid, at the same outside diameter.
 struct FamilyWay {
-  const UnitFamily* family = nullptr;
+  std::shared_ptr<const UnitFamily> family;
   double paper_cm2 = 0;
   Gape gape;
 };
