@@ -43,7 +43,8 @@ UnitFit fit_own(const OwnFamily& family, const Polyhedron& solid) {
     out.worst_miss_deg = std::max(out.worst_miss_deg, miss);
     if (std::any_of(told.begin(), told.end(), [&](double t) { return std::abs(t - angle) < 0.01; })) continue;
     told.push_back(angle);
-    out.warnings.push_back(fmt::format("an edge of {:.2f} degrees misses what the unit takes by {:.2f} degrees", angle, miss));
+    out.warnings.push_back(
+        fmt::format("an edge of {:.2f} degrees misses what the unit takes by {:.2f} degrees", angle, miss));
   }
   return out;
 }
@@ -61,7 +62,8 @@ Result<OwnFamily> checked(OwnFamily f) {
   const auto plain = [](char c) { return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-'; };
   if (f.name.empty() || f.name.size() > 40 || !std::all_of(f.name.begin(), f.name.end(), plain))
     return Error{"The name of a unit is made of small letters, digits and hyphens, such as my-edge-unit."};
-  if (find_unit_family(f.name)) return Error{fmt::format("{} is the name of a unit that ships; choose another.", f.name)};
+  if (find_unit_family(f.name))
+    return Error{fmt::format("{} is the name of a unit that ships; choose another.", f.name)};
   if (f.title.empty()) f.title = f.name;
   if (f.title.size() > 80) return Error{"The title is longer than 80 letters; shorten it."};
   if (!within(f.ratio, 0.1, 20)) return Error{"The piece's height over its width is 0.1 to 20."};

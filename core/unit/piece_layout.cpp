@@ -107,7 +107,8 @@ private:
       const Nest& a = nest(k, j);
       const std::size_t rest = floor_in(xs_, xs_[i] - xs_[k]);
       const Nest& b = nest(rest, j);
-      consider({a.pieces + b.pieces, a.cuts + b.cuts + 1 + left_over(xs_[i] - xs_[k], xs_[rest]), Nest::Way::upright, k});
+      consider(
+          {a.pieces + b.pieces, a.cuts + b.cuts + 1 + left_over(xs_[i] - xs_[k], xs_[rest]), Nest::Way::upright, k});
     }
     for (std::size_t k = 1; k < j && ys_[k] <= ys_[j] / 2 + layout_slack; ++k) {
       const Nest& a = nest(i, k);

@@ -8,8 +8,8 @@
 namespace uc {
 
 struct PieceLayout {
-  std::vector<Point> at_mm; // lower left corners
-  std::vector<char> turned; // by a quarter turn
+  std::vector<Point> at_mm;   // lower left corners
+  std::vector<char> turned;   // by a quarter turn
   std::vector<Segment> lines; // in the order in which they are cut
 };
 

@@ -4,10 +4,12 @@
 
 #include "programme/unit_figure.h"
 #include "record/run_log.h"
+#include "stages/units/own_unit_dialog.h"
 #include "stages/units/units_stage.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QSlider>
 #include <QStackedWidget>
@@ -56,6 +58,45 @@ private slots:
     wait(w);
     QVERIFY(w.project().units == UnitJob{});
     QCOMPARE(stage(w)->fact(), QString("30 pieces"));
+  }
+
+  void a_unit_is_described_and_used() {
+    Window w;
+    w.go_to("units");
+    wait(w);
+    OwnUnitDialog form({});
+    QVERIFY(!form.described()); // it has no name
+    const auto type = [&](const char* name, const char* text) {
+      auto* line = form.findChild<QLineEdit*>(name);
+      QVERIFY2(line, name);
+      line->setText(text);
+    };
+    type("own-name", "my-edge");
+    type("own-edge", "0.4");
+    type("own-angles", "100 - 140");
+    type("own-faces", "3, x");
+    QVERIFY(form.described().error().find("whole number") != std::string::npos);
+    type("own-faces", "3");
+    const auto family = form.described();
+    QVERIFY2(family, family ? "" : family.error().c_str());
+    QCOMPARE(family->most_dihedral_deg, 140.0);
+    w.workspace->document.change("Describe a unit", [&](Project& p) {
+      p.units.own = {*family};
+      p.units.family = "my-edge";
+    });
+    wait(w);
+    QVERIFY(w.find<QComboBox>("units-family")->findData("my-edge") >= 0);
+    QCOMPARE(stage(w)->fact(), QString("30 pieces"));
+    QVERIFY(std::abs(stage(w)->answer().plan->edge_mm - 0.4 * 75) < 1e-9);
+    // It stands among the others for the same solid, and can be removed; undo brings it back.
+    const auto& ways = stage(w)->answer().ways;
+    QVERIFY(std::any_of(ways.begin(), ways.end(), [](const FamilyWay& f) { return f.family->name == "my-edge"; }));
+    w.press("units-own-remove");
+    wait(w);
+    QVERIFY(w.project().units.own.empty() && w.project().units.family == UnitJob{}.family);
+    w.workspace->document.undo_stack().undo();
+    QCOMPARE(w.project().units.own.size(), std::size_t{1});
+    wait(w);
   }
 
   void what_cannot_be_says_why() {

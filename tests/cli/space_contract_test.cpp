@@ -4,6 +4,8 @@
 #include "patterns.h"
 #include "runner.h"
 
+#include <QProcess>
+#include <QRegularExpression>
 #include <QtTest>
 
 #include <cmath>
@@ -147,6 +149,79 @@ private slots:
     QCOMPARE(call_({"export", lamp, "-o", path("l.ics"), "--start", "2026-12-01T19:00:00", "--evenings", "0"}).exit, 2);
     QCOMPARE(call_({"export", lamp, "-o", path("l.pdf")}).exit, 0);
     QCOMPARE(call_({"export", lamp, "-o", path("l.csv")}).exit, 0);
+  }
+
+  /// Models as programs of others read them: counts, one closed piece, the volume of a snub cube (7.8894774 edges
+  /// cubed), animation and both colours.
+  void others_read_the_models() {
+    const auto told = [](const QString& program, const QStringList& args) {
+      QProcess p;
+      p.setProcessChannelMode(QProcess::MergedChannels);
+      p.start(program, args);
+      return p.waitForFinished(60'000) ? QString::fromUtf8(p.readAll()) : QString();
+    };
+    const auto figure = [](const QString& text, const QString& name) {
+      const auto found = QRegularExpression(QRegularExpression::escape(name) + "\\s*[:=]\\s*(-?[0-9.]+)").match(text);
+      return found.hasMatch() ? found.captured(1).toDouble() : std::nan("");
+    };
+    QCOMPARE(call_({"solid", "snub-cube", "-o", path("s.stl")}).exit, 0);
+    const QString solid = told("admesh", {path("s.stl")});
+    QVERIFY2(figure(solid, "Total disconnected facets") == 0 && figure(solid, "Number of parts") == 1,
+             qPrintable(solid));
+    QCOMPARE(figure(solid, "Number of facets"), 44.0);
+    QVERIFY(std::abs(figure(solid, "Volume") - 7.8894774) < 1e-5);
+    const CreasePattern chevron = testing::chevron_pattern(4, 4);
+    const QString file = written("r.json", chevron);
+    for (const char* name : {"r.stl", "r.obj", "r.glb"})
+      QCOMPARE(call_({"collapse", file, "--percent", "40", "--film", "4", "-o", path(name)}).exit, 0);
+    const QString stl = told("admesh", {path("r.stl")});
+    const QString obj = told("assimp", {"info", path("r.obj")});
+    const QString glb = told("assimp", {"info", path("r.glb")});
+    const double triangles = figure(obj, "Faces");
+    QVERIFY2(triangles > 16 && figure(stl, "Number of facets") == triangles, qPrintable(obj));
+    QCOMPARE(figure(obj, "Vertices"), static_cast<double>(chevron.vertices.size()));
+    QCOMPARE(figure(stl, "Degenerate facets"), 0.0);
+    QCOMPARE(figure(glb, "Faces"), 2 * triangles); // face and underside
+    QCOMPARE(figure(glb, "Animations"), 1.0);
+    QVERIFY(glb.contains("'face'") && glb.contains("'underside'"));
+  }
+
+  void collapse_holds_divides_and_lets_go() {
+    const QString file = written("h.json", testing::chevron_pattern(4, 4));
+    const Json plain = json(call_({"collapse", file, "--percent", "60", "--json"}));
+    const Json fine = json(call_({"collapse", file, "--percent", "60", "--finer", "1", "--apart", "--json"}));
+    QCOMPARE(fine["edges"].size(), plain["edges"].size());
+    QCOMPARE(fine["vertices"].size(), plain["vertices"].size());
+    QVERIFY(fine["passed_through"] == 0 && fine["layers_pass"] == false);
+    QVERIFY(std::abs(fine["rms_angle_error_deg"].get<double>() - plain["rms_angle_error_deg"].get<double>()) < 15);
+    const Json loose =
+        json(call_({"collapse", file, "--percent", "60", "--let-go", "--stock", "Hand-made mulberry", "--json"}));
+    double before = 0;
+    double after = 0;
+    for (std::size_t e = 0; e < plain["edges"].size(); ++e) {
+      before += std::abs(plain["edges"][e]["angle_deg"].get<double>());
+      after += std::abs(loose["edges"][e]["angle_deg"].get<double>());
+    }
+    QVERIFY2(after < before && after > 0.3 * before, qPrintable(QString("%1 %2").arg(before).arg(after)));
+    QCOMPARE(call_({"collapse", file, "--clip", "50,50,40:20-60", "--percent", "50", "--json"}).exit, 0);
+    for (const auto& [args, says] : {std::pair{QStringList{"--clip", "50,50"}, "such as 60,40,15:30-80"},
+                                     {{"--clip", "5000,50,10:20-60"}, "no crease lies within"},
+                                     {{"--finer", "9"}, "--finer"},
+                                     {{"--let-go", "--stock", "gold"}, "--stock"}}) {
+      const auto o = call_(QStringList{"collapse", file} + args);
+      QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1, o.err.constData());
+    }
+  }
+
+  void units_of_ones_own_are_planned() {
+    const QString own = text("own.json", R"({"name":"my-edge","stands_for":"edge","edge_share":0.4,"valences":[3,5]})");
+    const QStringList base{"units", "--own", own, "--family", "my-edge", "--sheet", "square:50mm", "--json"};
+    const Json j = json(call_(base + QStringList{"--solid", "icosahedron"}));
+    QVERIFY(j["units"] == 30 && std::abs(j["edge_mm"].get<double>() - 20) < 1e-9);
+    QCOMPARE(call_(base + QStringList{"--solid", "octahedron"}).exit, 1);
+    const QString bad = text("bad.json", R"({"name":"my-edge","edge_share":-1})");
+    const auto o = call_({"units", "--own", bad, "--family", "my-edge", "--solid", "cube"});
+    QVERIFY2(o.exit == 2 && o.err.contains("edge_share") && o.err.count('\n') == 1, o.err.constData());
   }
 
   void units_take_what_the_window_asks_for() {

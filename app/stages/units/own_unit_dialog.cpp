@@ -30,9 +30,10 @@ Result<std::vector<int>> listed(const QString& text, const QString& what) {
   for (const QString& word : text.split(QRegularExpression("[ ,]+"), Qt::SkipEmptyParts)) {
     bool ok = false;
     out.push_back(word.toInt(&ok));
-    if (!ok) return Error{QObject::tr("%1: \"%2\" is not a whole number; type 3, 5, or nothing for all.")
-                              .arg(what, word)
-                              .toStdString()};
+    if (!ok)
+      return Error{QObject::tr("%1: \"%2\" is not a whole number; type 3, 5, or nothing for all.")
+                       .arg(what, word)
+                       .toStdString()};
   }
   return out;
 }
