@@ -11,6 +11,8 @@
 #include "stages/fold/fold_stage.h"
 #include "stages/mark/mark_stage.h"
 #include "stages/pattern/family_gallery.h"
+#include "stages/pattern/pattern_stage.h"
+#include "stages/pattern/value_trials.h"
 #include "stages/prove/prove_stage.h"
 #include "stages/units/units_stage.h"
 
@@ -151,6 +153,18 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   window.show_stage("pattern");
   workspace.document.change("", [](Project& p) { p.pattern = family_design("wrap"); });
   wrong << shoot("pattern");
+  auto* pattern = static_cast<PatternStage*>(window.stage("pattern"));
+  workspace.document.change("", [](Project& p) { p.pattern = family_design("chevron"); });
+  pattern->show_trials(true);
+  const auto tried = [&] {
+    do settle(8);
+    while (pattern->trials()->busy());
+  };
+  tried();
+  pattern->trials()->plot()->pick(pattern->trials()->plot()->sweep().now + 5);
+  tried();
+  wrong << shoot("values");
+  pattern->show_trials(false);
   workspace.document.change("", [](Project& p) {
     p.pattern = family_design("concentric-pleats", {{"rings", 16}, {"diagonals", 1}});
   });

@@ -15,6 +15,9 @@ namespace uc::app {
 SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent) {
   setObjectName("spatial-bench");
   setAccessibleName(tr("The sheet in space"));
+  at_rest_.setSingleShot(true);
+  at_rest_.setInterval(150);
+  connect(&at_rest_, &QTimer::timeout, this, [this] { update(); });
 }
 
 SpatialRenderer& SpatialBench::renderer() {
@@ -30,6 +33,12 @@ void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString&
   otherwise_ = otherwise;
   middle_ = {};
   for (const QVector3D& v : scene_.vertices) middle_ += v / static_cast<float>(scene_.vertices.size());
+  move_on();
+}
+
+/// Draws quickly now, and smoothly when nothing has moved for a moment.
+void SpatialBench::move_on() {
+  at_rest_.start();
   update();
 }
 
@@ -46,7 +55,7 @@ void SpatialBench::set_legend(const QStringList& lines) {
 void SpatialBench::spin(double turn_deg, double tilt_deg) {
   turn_deg_ += turn_deg;
   tilt_deg_ = std::clamp(tilt_deg_ + tilt_deg, -180.0, 0.0);
-  update();
+  move_on();
 }
 
 void SpatialBench::look_along(const QVector3D& direction) {
@@ -118,7 +127,7 @@ void SpatialBench::paintEvent(QPaintEvent*) {
   }
   const double ratio = devicePixelRatioF();
   const SpatialView view = view_for(transform(), ratio);
-  QImage image = renderer().render(scene_, view, lamp_for(view), size() * ratio);
+  QImage image = renderer().render(scene_, view, lamp_for(view), size() * ratio, !at_rest_.isActive());
   if (image.isNull()) {
     p.setRenderHint(QPainter::Antialiasing);
     paint_scene(p, scene_, view_for(transform(), 1), lamp_for(view));

@@ -5,6 +5,8 @@
 #include "widgets/bench_view.h"
 #include "widgets/spatial_scene.h"
 
+#include <QTimer>
+
 #include <functional>
 #include <memory>
 
@@ -39,6 +41,7 @@ protected:
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void moving() override { move_on(); }
   [[nodiscard]] QTransform transform() const override;
 
 private:
@@ -56,6 +59,8 @@ private:
   double tilt_deg_ = -50;
   QPointF spun_from_;
   bool spinning_ = false;
+  QTimer at_rest_; // runs while something moves
+  void move_on();
   [[nodiscard]] SpatialRenderer& renderer();
   std::unique_ptr<SpatialRenderer> renderer_; // made when the first sheet is drawn
 };

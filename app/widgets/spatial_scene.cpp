@@ -17,6 +17,8 @@
 namespace uc::app {
 namespace {
 
+constexpr int smooth_samples = 4;
+
 constexpr int shadow_pixels = 1024;
 
 // Papers are matt: Lambert's law, with what comes from everywhere added.
@@ -78,6 +80,7 @@ struct SpatialRenderer::Device {
   QString trouble;
   std::unique_ptr<QOpenGLShaderProgram> paper, line, depth;
   std::unique_ptr<QOpenGLFramebufferObject> target;
+  int samples = 0; // of the target
   std::unique_ptr<QOpenGLVertexArrayObject> array;
   QOpenGLBuffer buffer{QOpenGLBuffer::VertexBuffer};
   GLuint shadow_frame = 0;
@@ -157,14 +160,16 @@ SpatialRenderer::~SpatialRenderer() {
 QString SpatialRenderer::trouble() const { return device_->trouble; }
 
 QImage SpatialRenderer::render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp,
-                               const QSize& pixels) {
+                               const QSize& pixels, bool smooth) {
   Device& d = *device_;
   if (!d.trouble.isEmpty() || pixels.isEmpty() || !d.context.makeCurrent(&d.surface)) return {};
   QOpenGLExtraFunctions& gl = *d.context.extraFunctions();
-  if (!d.target || d.target->size() != pixels) {
+  const int samples = smooth ? smooth_samples : 0;
+  if (!d.target || d.target->size() != pixels || d.samples != samples) {
+    d.samples = samples;
     QOpenGLFramebufferObjectFormat format;
     format.setAttachment(QOpenGLFramebufferObject::Depth);
-    format.setSamples(4);
+    format.setSamples(samples);
     d.target = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
   }
   std::vector<float> data; // place, normal, front, back

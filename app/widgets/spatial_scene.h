@@ -55,8 +55,9 @@ public:
   /// Why there is no context; empty when there is one.
   [[nodiscard]] QString trouble() const;
   /// Transparent where there is no paper. Null when something failed.
-  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp,
-                              const QSize& pixels);
+  /// `smooth` edges take twice as long: they can wait until nothing moves.
+  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp, const QSize& pixels,
+                              bool smooth = true);
 
 private:
   struct Device;

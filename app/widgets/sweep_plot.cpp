@@ -52,7 +52,7 @@ std::vector<double> multiples(double low, double high, double step) {
 SweepPlot::SweepPlot(QWidget* parent) : QWidget(parent) {
   setObjectName("sweep");
   setFocusPolicy(Qt::StrongFocus);
-  setMinimumSize(320, 200);
+  setMinimumSize(320, 170);
   setAccessibleName(tr("A value tried over its range"));
 }
 
@@ -104,10 +104,7 @@ int SweepPlot::place_at(double x) const {
 void SweepPlot::draw_limits(QPainter& p, const SweepBand& band, const QRectF& room,
                             const std::function<double(double)>& y) const {
   const Theme& theme = current_theme();
-  // Where the curve is farther from the limits.
-  const auto end = [&](const std::optional<double>& figure) { return figure.value_or(0); };
-  const bool left = end(band.figures.front()) > end(band.figures.back());
-  const auto below = [&](double limit, const QBrush& brush, const QString& words, bool above_line) {
+  const auto below = [&](double limit, const QBrush& brush) {
     const double top = std::clamp(y(limit), room.top(), room.bottom());
     if (top > room.bottom() - 1) return;
     p.setPen(Qt::NoPen);
@@ -115,16 +112,9 @@ void SweepPlot::draw_limits(QPainter& p, const SweepBand& band, const QRectF& ro
     p.drawRect(QRectF(QPointF(room.left(), top), room.bottomRight()));
     p.setPen(QPen(theme.caution, 1, Qt::DashLine));
     p.drawLine(QPointF(room.left(), top), QPointF(room.right(), top));
-    const QRectF slip(room.left() + 6, above_line ? top - text_height : top, room.width() - 12, text_height);
-    if (slip.top() < room.top() || slip.bottom() > room.bottom() + 1) return; // no room for words
-    p.setFont(text_font(8));
-    p.drawText(slip, (left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words);
   };
-  if (band.clean)
-    below(*band.clean, faint(theme.caution, 18), tr("needs care below %1").arg(band.text(*band.clean)), true);
-  if (band.least)
-    below(*band.least, QBrush(faint(theme.caution, 90), Qt::BDiagPattern),
-          tr("too narrow below %1").arg(band.text(*band.least)), false);
+  if (band.clean) below(*band.clean, faint(theme.caution, 18));
+  if (band.least) below(*band.least, QBrush(faint(theme.caution, 90), Qt::BDiagPattern));
 }
 
 void SweepPlot::draw_band(QPainter& p, const SweepBand& band, const QRectF& room) const {
@@ -139,8 +129,15 @@ void SweepPlot::draw_band(QPainter& p, const SweepBand& band, const QRectF& room
   draw_limits(p, band, room, y);
   p.setFont(text_font(9, QFont::DemiBold));
   p.setPen(theme.ink);
-  p.drawText(QRectF(0, room.top(), name_width - 12, room.height()),
+  const double limit_room = band.clean ? text_height : 0;
+  p.drawText(QRectF(0, room.top(), name_width - 12, room.height() - limit_room),
              Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, band.name);
+  if (band.clean) {
+    p.setFont(text_font(8));
+    p.setPen(theme.caution);
+    p.drawText(QRectF(0, room.bottom() - limit_room, name_width - 12, limit_room), Qt::AlignRight | Qt::AlignVCenter,
+               tr("▲! below %1").arg(band.text(*band.clean)));
+  }
   QPainterPath line;
   bool broken = true;
   for (int i = 0; i < static_cast<int>(sweep_.values.size()); ++i) {

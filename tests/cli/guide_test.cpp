@@ -1,5 +1,7 @@
 // The guide's figures are the program's own: every command in it is run, and each line printed below it must come out.
 #include "caller.h"
+
+#include "pattern/family.h"
 #include "runner.h"
 
 #include <QDir>
@@ -49,6 +51,22 @@ private slots:
       const auto at = printed.indexOf(line, from);
       QVERIFY2(at >= 0, qPrintable("not printed: " + line + "\n" + QString::fromUtf8(o.out)));
       from = at + 1;
+    }
+  }
+
+  /// The drawings beside the families are what the program draws now, and each stands in the guide.
+  void every_family_is_drawn() {
+    const QDir guide(QStringLiteral(UC_SOURCE_DIR) + "/docs/guide");
+    const auto text = read_file(guide.filePath("pattern.md").toStdString());
+    QVERIFY(text);
+    for (const PatternFamily& family : pattern_families()) {
+      const std::string drawing = "families/" + family.name + ".svg";
+      QVERIFY2(text->find(drawing) != std::string::npos, family.name.c_str());
+      const QString made = call_.home() + "/" + QString::fromStdString(family.name) + ".svg";
+      QCOMPARE(call_({"pattern", QString::fromStdString(family.name), "-o", made}).exit, 0);
+      const auto kept = read_file(guide.filePath(QString::fromStdString(drawing)).toStdString());
+      const auto now = read_file(made.toStdString());
+      QVERIFY2(kept && now && *kept == *now, family.name.c_str());
     }
   }
 

@@ -91,6 +91,7 @@ QWidget* ValueTrials::paper_column(PaperView* paper, QLabel*& caption, const QSt
   caption->setWordWrap(true);
   paper->setAccessibleName(name);
   paper->set_bare(true);
+  paper->setMinimumSize(120, 84);
   box->addWidget(caption);
   box->addWidget(paper, 1);
   return column;

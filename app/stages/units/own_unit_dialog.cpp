@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QPushButton>
 #include <QRegularExpression>
 #include <QSpinBox>
 #include <QVBoxLayout>
@@ -107,6 +108,7 @@ OwnUnitDialog::OwnUnitDialog(const OwnFamily& family, QWidget* parent) : QDialog
   form->addRow(glued_);
   form->addRow(tr("How it is fol&ded, a step a line"), how_);
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Save | QDialogButtonBox::Cancel);
+  for (QAbstractButton* b : buttons->buttons()) b->setIcon({});
   connect(buttons, &QDialogButtonBox::accepted, this, &OwnUnitDialog::try_to_accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   auto* box = new QVBoxLayout(this);
