@@ -57,6 +57,7 @@ struct Event {
 /// In the order they happen; a clip that stays on to the end is taken off by whoever has looked at the piece.
 std::vector<Event> events_of(const std::vector<DriveStage>& stages, const ClosingPlan& plan) {
   std::vector<Event> out;
+  out.reserve(stages.size() + 2 * plan.clips.size());
   for (const DriveStage& s : stages) out.push_back({s.to, &s, nullptr, WorkWay::clip});
   for (const ClipPlace& c : plan.clips) {
     out.push_back({c.from, nullptr, &c, WorkWay::clip});

@@ -149,6 +149,7 @@ Result<CutList> cut_from_strips(const UnitGraph& graph, const std::vector<int>& 
     }
     out.sheets += (static_cast<int>(used.size()) + per_sheet - 1) / per_sheet;
     std::vector<double> lengths;
+    lengths.reserve(units.size());
     for (const int u : units) lengths.push_back(piece(u));
     out.bound += rounded_up(at(strips_bound(lengths, length)), per_sheet);
     out.colours.resize(at(out.sheets), colour[at(units[0])]);

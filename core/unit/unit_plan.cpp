@@ -121,7 +121,8 @@ Result<UnitSheet> unit_sheet(const std::string& name, const std::string& text, c
 }
 
 Result<UnitSheet> unit_sheet(const UnitFamily& family, const std::string& text) {
-  const bool square = !family.strips && std::abs(family.ratio - 1) < 1e-9;
+  // Halves come from squares.
+  const bool square = !family.strips && (std::abs(family.ratio - 1) < 1e-9 || family.units_per_sheet == 2);
   if (const auto side = parse_length(text); side && !family.strips)
     return UnitSheet{side->value, side->value * (square ? 1 : family.ratio)};
   const auto sheet = parse_sheet(text);
