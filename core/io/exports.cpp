@@ -6,6 +6,7 @@
 #include "io/svg.h"
 #include "io/tables.h"
 #include "programme/figure.h"
+#include "project/expected_miss.h"
 #include "unit/unit_handout.h"
 
 #include <fmt/format.h>
@@ -44,6 +45,21 @@ Result<PaperSize> paper_named(const std::string& name) {
   return Error{fmt::format("--paper: \"{}\" is not a paper of a printer here; type A4, A3 or Letter", name)};
 }
 
+namespace {
+
+/// What is folded before all else, each with the one figure by which it is judged.
+std::string references_told(const Project& project, const TextStyle& style) {
+  std::string out;
+  for (std::size_t i = 0; i < project.references.size(); ++i) {
+    out += (out.empty() ? "" : ", ") + project.references[i].title;
+    if (const auto miss = expected_miss_mm(project, i))
+      out += fmt::format(" ({} {})", style.translate("expected miss"), format_error(Millimetres{*miss}, style.unit));
+  }
+  return out;
+}
+
+} // namespace
+
 std::string project_subtitle(const Project& project, const TextStyle& style) {
   if (project.programme.units)
     return fmt::format("{} · {} · {} units", project.units.solid, project.units.family,
@@ -56,12 +72,11 @@ std::string project_subtitle(const Project& project, const TextStyle& style) {
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
   if (!project.grid_follows && !project.references.empty()) {
-    std::string what;
-    for (const PlannedReference& r : project.references) what += (what.empty() ? "" : ", ") + r.title;
-    return fmt::format("{} · {} · s = {}", project.sheet_name, what,
+    return fmt::format("{} · {} · s = {}", project.sheet_name, references_told(project, style),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
-  return fmt::format("{} · {} parts, {} · {} · s = {}", project.sheet_name, project.grid.parts,
+  const std::string first = project.references.empty() ? "" : references_told(project, style) + " · ";
+  return fmt::format("{} · {}{} parts, {} · {} · s = {}", project.sheet_name, first, project.grid.parts,
                      name_of(project.grid.axis), name_of(project.grid.method),
                      format_error(Millimetres{project.hand.sigma_mm}, style.unit));
 }

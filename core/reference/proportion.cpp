@@ -164,6 +164,22 @@ Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet
   return trims;
 }
 
+std::optional<double> trim_miss_mm(const Construction& c, const ConstructionErrors& errors,
+                                   const std::vector<int>& corners, double ratio) {
+  if (!is_box(c.sheet())) return std::nullopt;
+  const TrimLine cut = cut_for(c.sheet(), ratio);
+  const double longer = bounding_box(c.sheet()).size().maxCoeff();
+  std::optional<double> worst;
+  for (const int corner : corners) {
+    if (c[corner].is_line() || c[corner].kind == ConstructionItem::Kind::corner) continue;
+    const double off = cut.line.distance(c[corner].point);
+    if (std::abs(off) > furthest_off * longer) continue;
+    const double sigma = (cut.line.normal.transpose() * errors.of(corner)).norm();
+    worst = std::max(worst.value_or(0), std::hypot(off, sigma));
+  }
+  return worst;
+}
+
 Construction with_corners(const Trim& trim, std::vector<int>& corners) {
   Construction c = trim.construction;
   const int near = c.cross(trim.cut, c.edge(trim.upright ? 0 : 1)).value();

@@ -37,6 +37,11 @@ struct Trim {
 Result<std::vector<Trim>> trims_to(const SheetIndex& index, const Polygon& sheet, double ratio,
                                    const SearchOptions& options, int most_creases = most_trim_creases);
 
+/// How far the worse end of the cut is expected to lie from where the ratio asks for it, mm, geometry and hand
+/// together; `corners` are the items of the piece. None where the sheet is not cut to it.
+std::optional<double> trim_miss_mm(const Construction& construction, const ConstructionErrors& errors,
+                                   const std::vector<int>& corners, double ratio);
+
 /// The construction with the corners of the piece as marks; `corners` are their items, counter-clockwise.
 Construction with_corners(const Trim& trim, std::vector<int>& corners);
 

@@ -1,4 +1,8 @@
 // References and polygons leave the program like grids do: template, hand-out, drawing, calendar.
+#include "project/expected_miss.h"
+#include "reference/proportion.h"
+#include "reference/search.h"
+#include "reference/target.h"
 #include "runner.h"
 #include "support.h"
 
@@ -62,6 +66,38 @@ private slots:
     QVERIFY(text.contains("Cut on a mat"));
     QVERIFY(text.contains("Lamp ring"));
     QVERIFY(!text.contains("8 parts"));
+  }
+
+  /// In print each way has the figure it was chosen by: of polygons their shape, of marks and lines what they miss by,
+  /// of cuts to a ratio their worse end.
+  void print_tells_the_one_figure() {
+    Project p = polygon_project(5);
+    const auto methods = *polygon_methods(p.sheet.outline(), 5, 0.25, nullptr);
+    QVERIFY(std::abs(*expected_miss_mm(p, 0) - methods.front().shape_mm) < 1e-9);
+    QVERIFY(export_bytes(p, "ring.html", options())->find("expected miss 0.40 mm") != std::string::npos);
+    const Polygon sheet = p.sheet.outline();
+    const SheetIndex index = SheetIndex::build(sheet, {40, 400, 400, 40000}).value();
+    SearchOptions search;
+    for (const char* text : {"bottom:1/7", "100,70", "line 0,30 240,110"}) {
+      const Target target = parse_target(sheet, text).value();
+      const auto routes = find_routes(index, sheet, target, search);
+      QVERIFY2(routes, text);
+      const Route& route = routes->front();
+      p.references = {{text, describe(target, sheet), recipe_text(route.construction, {route.result}), false, true}};
+      const auto miss = expected_miss_mm(p, 0);
+      QVERIFY2(miss && std::abs(*miss - route.total_mm()) < 0.02 + 0.02 * route.total_mm(),
+               qPrintable(QString("%1: %2 %3").arg(text).arg(miss.value_or(-1)).arg(route.total_mm())));
+    }
+    const auto trims = trims_to(index, sheet, 1.3, search);
+    QVERIFY(trims.ok());
+    std::vector<int> corners;
+    const Construction cut = with_corners(trims->front(), corners);
+    p.references = {{"Cut", "1:1.3", recipe_text(cut, corners), true, true}};
+    QVERIFY2(expected_miss_mm(p, 0) && std::abs(*expected_miss_mm(p, 0) - trims->front().total_mm()) < 0.05,
+             qPrintable(QString("%1 %2").arg(expected_miss_mm(p, 0).value_or(-1)).arg(trims->front().total_mm())));
+    QVERIFY(!expected_miss_mm(p, 7));
+    p.references = {{"Mine", "", recipe_text(cut, {corners[1]}), false, true}};
+    QVERIFY(!expected_miss_mm(p, 0)); // it does not say what was asked for
   }
 
   void the_template_is_written_twice_alike() {

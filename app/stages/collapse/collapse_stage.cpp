@@ -49,6 +49,7 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
       bench_(new SpatialBench), resting_([this](LetGo rested) {
         waiting_->end();
         rested_ = std::move(rested);
+        if (!rested_.state) let_go_->setChecked(false); // it was stopped
         show_state();
       }),
       costing_([this](std::vector<OrderCost> costs) {

@@ -500,6 +500,7 @@ void MarkStage::send() {
     std::vector<int> corners;
     const Construction cut = with_corners(*f->trim, corners);
     r.recipe = recipe_text(cut, corners);
+    r.target = "1:" + format_number(f->trim->ratio, 9);
   }
   r.cut = f->polygon || f->trim;
   r.of_piece = true;

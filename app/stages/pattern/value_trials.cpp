@@ -256,12 +256,13 @@ void ValueTrials::draw_beside() {
   take_->setEnabled(now && wanted && !same(*wanted, *now));
   show_now();
   if (!wanted) {
+    drawing_.give_up();
     shown_beside_.reset();
     beside_->show_figure({});
     beside_text_->setText(kept ? tr("Nothing is kept yet. Keep these settings, then change some.") : QString());
     return;
   }
-  if (shown_beside_ && same(*shown_beside_, *wanted)) return;
+  if (shown_beside_ && same(*shown_beside_, *wanted)) return drawing_.give_up();
   const std::string parameter = trial_ ? trial_->parameter : std::string();
   drawing_.begin([of = *wanted, parameter](Progress& progress) {
     return Beside{of, drawn_pattern(of), figures_of(of, &progress)};
@@ -278,10 +279,9 @@ void ValueTrials::show_beside(Beside beside) {
   QString title = tr("<b>%1</b>").arg(tr(family->title.c_str()));
   if (against_->currentIndex() == picked_value && trial_) {
     const Parameter* varied = family->parameter(trial_->parameter);
-    title = varied ? tr("<b>%1 %2</b>")
-                         .arg(tr(varied->title.c_str()),
-                              plot_->sweep().text(beside.settings.choice.values.at(trial_->parameter)))
-                   : title;
+    const auto value = beside.settings.choice.values.find(trial_->parameter);
+    if (varied && value != beside.settings.choice.values.end() && plot_->sweep().text)
+      title = tr("<b>%1 %2</b>").arg(tr(varied->title.c_str()), plot_->sweep().text(value->second));
   }
   beside_text_->setText(title + "<br>" + caption_of(beside.figures));
 }
