@@ -97,8 +97,12 @@ private slots:
 
   /// Families whose layers find their way round each other still close, and none passes.
   void families_close_with_their_layers_apart() {
-    for (const char* name : {"chevron", "waterbomb", "twist-tiling", "map", "pouch", "twisted-star", "accordion-strip",
-                             "radial-web", "triangle-row"}) {
+    std::vector<const char*> names = {"map", "pouch", "twisted-star", "accordion-strip"};
+#ifndef __SANITIZE_ADDRESS__ // twenty times slower
+    for (const char* larger : {"chevron", "waterbomb", "twist-tiling", "radial-web", "triangle-row"})
+      names.push_back(larger);
+#endif
+    for (const char* name : names) {
       const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
       const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg).value();
       ClosingWish wish;
