@@ -36,10 +36,12 @@ std::vector<std::optional<double>> Closing::targets(double part) const {
   return targets_at(mesh_, wish_.stages, part, wish_.clips);
 }
 
-/// A clip that holds makes its creases stiff.
+/// Clips that hold make their creases stiff, others leave them alone.
 void Closing::clip(double part) {
-  for (const Clip& clip : wish_.clips)
-    for (const int e : clip.creases) solver_.stiffen(mesh_.hinge_of[at(e)], clip.holds(part) ? clip_stiffness : 1);
+  for (const bool holds : {false, true})
+    for (const Clip& clip : wish_.clips)
+      for (const int e : clip.creases)
+        if (clip.holds(part) == holds) solver_.stiffen(mesh_.hinge_of[at(e)], holds ? clip_stiffness : 1);
 }
 
 void Closing::begin_again(std::size_t level) {

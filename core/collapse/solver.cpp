@@ -129,7 +129,7 @@ void FoldSolver::State::lay_out() {
 void FoldSolver::State::weigh() {
   weight.resize(mesh.hinges.size());
   for (std::size_t h = 0; h < mesh.hinges.size(); ++h)
-    weight[h] = stiffer[h] * (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
+    weight[h] = (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
 }
 
 double FoldSolver::State::energy_at(const std::vector<Vector>& y) const {
@@ -273,8 +273,9 @@ void FoldSolver::hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm
   state_->held[at(vertex)] = place_mm ? std::optional<Vector>(*place_mm / state_->unit_mm) : std::optional<Vector>();
 }
 void FoldSolver::stiffen(int hinge, double factor) {
-  state_->stiffer[at(hinge)] = factor;
-  state_->weigh();
+  State& s = *state_;
+  s.weight[at(hinge)] *= factor / s.stiffer[at(hinge)];
+  s.stiffer[at(hinge)] = factor;
 }
 int FoldSolver::passed_through() const { return state_->contacts ? state_->contacts->passed_through(state_->x) : 0; }
 

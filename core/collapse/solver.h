@@ -21,7 +21,7 @@ struct FoldStiffness {
 
 /// What acts on a sheet beside its own creases.
 struct FoldLoads {
-  /// Weight of a mean triangle's corner over the stiffness of a bar, downwards: 0 for none.
+  /// Weight of the paper that belongs to a vertex, on average, over the stiffness of a bar; downwards, 0 for none.
   double weight = 0;
   /// The height of the ground in mm; nothing sinks below it.
   std::optional<double> ground_mm;
@@ -44,7 +44,7 @@ public:
   void hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm);
   /// Makes a hinge so many times as stiff, as a clip does.
   void stiffen(int hinge, double factor);
-  /// Vertices that have passed through a layer; counted only while layers push each other apart.
+  /// Vertices that have passed through a layer; 0 unless push_apart was called.
   [[nodiscard]] int passed_through() const;
   /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mean edges (on sheets
   /// of more than ten across, in tenths of the sheet). A step that would not be finite, or for the better, is not made,

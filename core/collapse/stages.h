@@ -22,7 +22,8 @@ struct Clip {
   std::vector<int> creases; // edges of the pattern
   double from = 0;
   double to = 1;
-  [[nodiscard]] bool holds(double part) const { return part >= from && part < to; }
+  /// One that is on to the end still holds there.
+  [[nodiscard]] bool holds(double part) const { return part >= from && (part < to || to >= 1); }
 };
 
 enum class CollapseOrder { all_at_once, outside_in, inside_out, one_side_first };

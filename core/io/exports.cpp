@@ -67,15 +67,16 @@ std::string project_subtitle(const Project& project, const TextStyle& style) {
   if (!project.steps.empty())
     return fmt::format("{} · {} moves · s = {}", project.sheet_name, project.programme.moves.size(),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
+  const std::string first = project.references.empty() ? "" : references_told(project, style) + " · ";
   if (project.pre_crease) {
-    return fmt::format("{} · pattern pre-creased, {} · s = {}", project.sheet_name, name_of(project.pre_crease->school),
+    return fmt::format("{} · {}pattern pre-creased, {} · s = {}", project.sheet_name, first,
+                       name_of(project.pre_crease->school),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
   if (!project.grid_follows && !project.references.empty()) {
     return fmt::format("{} · {} · s = {}", project.sheet_name, references_told(project, style),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
-  const std::string first = project.references.empty() ? "" : references_told(project, style) + " · ";
   return fmt::format("{} · {}{} parts, {} · {} · s = {}", project.sheet_name, first, project.grid.parts,
                      name_of(project.grid.axis), name_of(project.grid.method),
                      format_error(Millimetres{project.hand.sigma_mm}, style.unit));

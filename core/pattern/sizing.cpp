@@ -63,9 +63,11 @@ double narrowest_pleat(const DrawnPattern& drawn, const Polygon& sheet) {
 }
 
 SizedFamily scaled(SizedFamily sized, double factor) {
-  sized.sheet = sized.sheet.scaled(factor);
   const PatternFamily* family = find_pattern_family(sized.choice.name);
-  if (!family || !family->own_sheet) return sized;
+  if (!family || !family->own_sheet) {
+    sized.sheet = sized.sheet.scaled(factor);
+    return sized;
+  }
   for (const Parameter& p : family->parameters) {
     if (p.type != ParameterType::mm || stays(p)) continue;
     sized.choice.values.emplace(p.name, p.normal).first->second *= factor;

@@ -26,10 +26,9 @@ int layers_of(const DrawnPattern& drawn, const Progress* progress) {
 
 } // namespace
 
-TriedValue figures_of(const SizedFamily& sized, const Progress* progress) {
+TriedValue figures_of(const SizedFamily& sized, const DrawnPattern& drawn, const Progress* progress) {
   TriedValue out;
   const PatternFamily* family = find_pattern_family(sized.choice.name);
-  const DrawnPattern drawn = drawn_pattern(sized);
   if (!drawn.wrong.empty()) {
     out.refused = drawn.wrong.front().sentence;
     return out;
@@ -82,7 +81,7 @@ Result<std::vector<TriedValue>> tried(const SizedFamily& sized, const std::strin
       [&](std::size_t i) {
         SizedFamily other = sized;
         other.choice.values[parameter] = values[i];
-        out[i] = figures_of(other, progress);
+        out[i] = figures_of(other, drawn_pattern(other), progress);
         out[i].value = values[i];
         if (progress) progress->set(static_cast<double>(++done) / static_cast<double>(values.size()));
       },

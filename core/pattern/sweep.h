@@ -18,8 +18,8 @@ struct TriedValue {
   std::string refused; // why nothing can be drawn for this value; the figures are then empty
 };
 
-/// The figures of a family as it is; `value` is left at 0.
-TriedValue figures_of(const SizedFamily& sized, const Progress* progress = nullptr);
+/// The figures of a family as it is drawn; `value` is left at 0.
+TriedValue figures_of(const SizedFamily& sized, const DrawnPattern& drawn, const Progress* progress = nullptr);
 
 constexpr int most_tried = 33;
 

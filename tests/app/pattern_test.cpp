@@ -165,6 +165,12 @@ private slots:
     choose(w.find<QComboBox>("family"), family_row("tray"));
     w.type("wanted-inside", "91 x 72 x 31");
     QTRY_VERIFY(std::abs(w.workspace->document.pattern()->figures.inside_mm->at(1) - 72) < 1e-6);
+    // What brings its own sheet leaves the project's alone.
+    QCOMPARE(w.project().sheet.code(), sheet);
+    w.type("wanted-size", "150mm");
+    QTRY_VERIFY(std::abs(w.workspace->document.pattern()->figures.finished_mm->maxCoeff() - 150) < 1e-6);
+    QCOMPARE(w.project().sheet.code(), sheet);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
     w.type("wanted-inside", "91 x 72");
     QVERIFY(std::abs(w.workspace->document.pattern()->figures.inside_mm->at(1) - 72) < 1e-6);
   }

@@ -142,6 +142,13 @@ private slots:
     QVERIFY2(std::abs(held[0] + 54) < 0.1, qPrintable(QString::number(held[0])));
     QVERIFY(std::abs(held[1] + 108) < 0.1 && std::abs(held[2] + 108) < 0.1);
     QVERIFY(std::abs(angles(0.8)[0] + 144) < 0.1);
+    // One that is on to the end holds there, also where another on the same crease has come off.
+    plan.clips = {{20, 10, 5, 0.5, 1}, {20, 10, 5, 0.1, 0.2}};
+    Closing held_on(mesh, wish_for(mesh, plan));
+    QVERIFY(held_on.go_to(1));
+    QVERIFY2(std::abs(held_on.state().angle_deg[1] + 90) < 0.1,
+             qPrintable(QString::number(held_on.state().angle_deg[1])));
+    QVERIFY(std::abs(held_on.state().angle_deg[2] + 180) < 0.1);
     plan.clips = {{20, 300, 5, 0.3, 0.7}};
     QVERIFY(!check_plan(mesh, plan));
     plan.clips.clear();

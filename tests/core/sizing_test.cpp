@@ -52,10 +52,12 @@ private slots:
     std::uniform_real_distribution<double> u(40, 90);
     for (const char* name : {"tray", "four-part-box", "blintz-tray", "box-lid", "carton"}) {
       const PatternFamily* family = find_pattern_family(name);
+      int held = 0;
       for (int i = 0; i < 20; ++i) {
         const std::array<double, 3> wanted{u(random), u(random), 20};
         const auto made = sized_to_hold(normal(name), wanted);
         if (!made) continue;
+        ++held;
         const auto inside = drawn_pattern(*made).figures.inside_mm;
         QVERIFY2(inside, name);
         for (std::size_t k = 0; k < 3; ++k) {
@@ -65,6 +67,7 @@ private slots:
             QVERIFY2(inside->at(k) > wanted.at(k) - 1e-6, name);
         }
       }
+      QVERIFY2(held >= 15, name);
     }
     QVERIFY(!sized_to_hold(normal("chevron"), {10, 10, 10}));
   }

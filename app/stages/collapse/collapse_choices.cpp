@@ -84,8 +84,9 @@ void CollapseStage::build_order() {
   finer_->setObjectName("collapse-finer");
   finer_->setRange(0, most_finer);
   finer_->setSpecialValueText(tr("not divided"));
-  finer_->setToolTip(tr("Every facet is divided into four so often, so that it can curve. Each time takes some eight "
-                        "times as long."));
+  finer_->setToolTip(
+      tr("Every facet is divided into four so often, so that it can curve. Each time takes four to eight "
+         "times as long."));
   connect(finer_, &QSpinBox::valueChanged, this, [this](int n) {
     change_plan(
         tr("Divide the facets"), [n](ClosingPlan& plan) { plan.finer = n; }, 0x434D);

@@ -53,7 +53,7 @@ void PatternStage::take_settings(const SizedFamily& settings) {
   const QString wrong = workspace_.document.change(tr("Change the settings"), [&](Project& p) {
     p.pattern.family = settings.choice;
     p.pattern.directions.clear();
-    if (settings.sheet.code() == drawn_sheet(p).code()) return;
+    if (settings.sheet.code() == drawn_sheet(p).code() || settings.sheet.code() == p.sheet.code()) return;
     p.sheet = settings.sheet;
     p.sheet_name = settings.sheet.code();
     p.trueness.reset(); // it was measured of another sheet

@@ -131,6 +131,10 @@ void ValueTrials::load() {
     return;
   }
   fill_parameters(*find_pattern_family(now->choice.name));
+  if (trial_ && trial_->of.choice.name != now->choice.name) { // its values are not this family's
+    trial_.reset();
+    plot_->show_sweep({});
+  }
   show_now();
   if (isVisible() && (!trial_ || !same(trial_->of, *now) || trial_->parameter != parameter())) delay_.start();
   draw_beside();
@@ -263,9 +267,10 @@ void ValueTrials::draw_beside() {
     return;
   }
   if (shown_beside_ && same(*shown_beside_, *wanted)) return drawing_.give_up();
-  const std::string parameter = trial_ ? trial_->parameter : std::string();
-  drawing_.begin([of = *wanted, parameter](Progress& progress) {
-    return Beside{of, drawn_pattern(of), figures_of(of, &progress)};
+  drawing_.begin([of = *wanted](Progress& progress) {
+    DrawnPattern drawn = drawn_pattern(of);
+    const TriedValue figures = figures_of(of, drawn, &progress);
+    return Beside{of, std::move(drawn), figures};
   });
 }
 
