@@ -4,6 +4,7 @@
 #include "base/atomic_file.h"
 #include "base/expression.h"
 #include "base/quantity.h"
+#include "collapse/closed_size.h"
 #include "io/formats.h"
 #include "paper/shelf.h"
 #include "pattern/sweep.h"
@@ -77,6 +78,7 @@ void print_families() {
 struct Drawn {
   CreasePattern pattern;
   FamilyFigures figures;
+  std::vector<double> full_deg; // as DrawnPattern has it
 };
 
 Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string& what) {
@@ -86,7 +88,7 @@ Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string
                         ? fmt::format("{}: {}", what, all.wrong.front().sentence)
                         : fmt::format("{}:{}: {}", what, all.wrong.front().rule, all.wrong.front().sentence)};
   all.figures.pleat_mm = narrowest_pleat(all, sheet);
-  return {std::move(all.healed.pattern), std::move(all.figures)};
+  return {std::move(all.healed.pattern), std::move(all.figures), std::move(all.full_deg)};
 }
 
 /// A family as it was asked for, on a square where it does not bring its own sheet.
@@ -137,8 +139,10 @@ SizedFamily sized(const PatternOptions& o) {
   if (!o.finished.empty() && !o.inside.empty()) throw CallError{"--finished and --inside: give one of them"};
   if (o.finished.empty() && o.inside.empty()) return a;
   const std::string option = o.finished.empty() ? "--inside " + o.inside : "--finished " + o.finished;
+  FinishedMeasure size_of(*find_pattern_family(a.choice.name));
+  const auto measure = [&](const DrawnPattern& drawn) { return size_of(drawn); };
   auto made = o.finished.empty() ? sized_to_hold(std::move(a), box_option(o.inside))
-                                 : sized_to_finish(std::move(a), length_option("--finished", o.finished));
+                                 : sized_to_finish(std::move(a), length_option("--finished", o.finished), measure);
   if (!made) throw CallError{fmt::format("{}: {}", option, made.error())};
   return std::move(made).value();
 }
@@ -235,7 +239,7 @@ int run(const PatternOptions& o) {
   if (!o.rules.empty()) refuse_to_replace("-o", o.out, {o.rules});
   const Drawn made = !o.family.empty()  ? family(o)
                      : !o.rules.empty() ? rules(o)
-                                        : Drawn{read_pattern({o.from, o.maps, o.format}).pattern, {}};
+                                        : Drawn{read_pattern({o.from, o.maps, o.format}).pattern, {}, {}};
   const PatternSource source{o.from, o.maps, o.format};
   if (!o.out.empty()) write_pattern(made.pattern, o.out, source);
   if (!o.json) return done;
@@ -263,6 +267,15 @@ int run(const PatternOptions& o) {
     out["finished_mm"] = {size.x(), size.y()};
     out["layers_max"] = proof->overlap->layers_max;
     if (!o.stock.empty()) out["thickness_mm"] = proof->overlap->layers_max * stock_option(o.stock).caliper_mm;
+  }
+  if (out["finished_mm"].is_null() && !o.family.empty()) {
+    DrawnPattern closing;
+    closing.healed = healed(made.pattern);
+    closing.full_deg = made.full_deg;
+    if (const auto size = FinishedMeasure(*find_pattern_family(o.family))(closing)) {
+      out["finished_mm"] = {size->x(), size->y()};
+      out["finished_by"] = "collapse";
+    }
   }
   print_json(out);
   return done;

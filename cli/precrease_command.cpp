@@ -1,4 +1,4 @@
-// pre-crease: the moves that put a pattern's creases on the sheet, by three schools, with what each costs.
+// pre-crease: the moves that put a pattern's creases on the sheet, by several schools, with what each costs.
 #include "pattern_file.h"
 
 #include "base/atomic_file.h"
@@ -79,6 +79,8 @@ Json moves_json(const Programme& programme) {
   return out;
 }
 
+std::string turned(int times) { return times == 0 ? "never" : times == 1 ? "once" : fmt::format("{} times", times); }
+
 void write(const Programme& programme, const PatternSource& source, const std::string& file) {
   const std::string title = title_of(source);
   const auto format = format_for(FileUse::write_creasing, file);
@@ -96,7 +98,7 @@ void write(const Programme& programme, const PatternSource& source, const std::s
 
 int run(const PrecreaseOptions& o) {
   const auto school = named<CreaseSchool>(o.school);
-  if (!school) throw CallError{fmt::format("--school {}: type everything, needed or scored", o.school)};
+  if (!school) throw CallError{fmt::format("--school {}: type everything, needed, scored or as-you-go", o.school)};
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
   hand.either_side = o.either_side;
@@ -109,6 +111,7 @@ int run(const PrecreaseOptions& o) {
   std::optional<Precrease> chosen;
   for (const CreaseSchool each : all_schools) {
     auto plan = precrease(pattern.pattern, hand, {each, o.both_ways}, grid);
+    if (!plan && each == CreaseSchool::as_you_go && each != *school) continue; // for patterns with twists only
     if (!plan) throw CallError{fmt::format("{}: {}", o.source.file, plan.error())};
     costs.push_back(costs_json(*plan));
     if (each == *school) chosen = std::move(plan).value();
@@ -125,7 +128,7 @@ int run(const PrecreaseOptions& o) {
     out() << fmt::format("{:10}  {:4} moves, {:3.0f} min, {} turned over, off by {:.2f} mm at worst, {:.0f} mm creased "
                          "where the pattern has none\n",
                          c["school"].get<std::string>(), c["moves"].get<int>(), c["minutes"].get<double>(),
-                         c["turn_overs"].get<int>() == 1 ? "once" : "never", c["worst_sigma_mm"].get<double>(),
+                         turned(c["turn_overs"].get<int>()), c["worst_sigma_mm"].get<double>(),
                          c["scar_mm"].get<double>());
   out() << "\n";
   const ProgrammeTeller teller(chosen->programme);
@@ -140,7 +143,7 @@ void add_precrease(CLI::App& app, Action& action) {
   auto o = std::make_shared<PrecreaseOptions>();
   auto* c = app.add_subcommand("pre-crease", "Plan how a pattern's creases come onto the sheet before the collapse");
   add_source(*c, o->source);
-  c->add_option("--school", o->school, "everything, needed or scored")->capture_default_str();
+  c->add_option("--school", o->school, "everything, needed, scored or as-you-go")->capture_default_str();
   c->add_flag("--both-ways", o->both_ways, "Work every crease to both sides");
   c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();

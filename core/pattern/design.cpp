@@ -2,6 +2,7 @@
 
 #include "base/index.h"
 #include "pattern/family.h"
+#include "pattern/relief_pleats.h"
 
 #include <Eigen/LU>
 #include <fmt/format.h>
@@ -28,7 +29,7 @@ class Drawing {
 public:
   Drawing(const PatternDesign& design, const Polygon& sheet)
       : frame_(grid_frame(design.grid, design.count, sheet)), sheet_(sheet),
-        cell_(bounding_box(sheet).size().x() / design.count) {}
+        cell_(bounding_box(sheet).size().x() / design.count), square_(design.grid == PatternGrid::square) {}
 
   std::vector<Crease> creases;
 
@@ -65,6 +66,9 @@ public:
       break;
     case Kind::reflect:
       wrong = reflect(r);
+      break;
+    case Kind::relief:
+      wrong = relief(r);
       break;
     case Kind::direct:
     case Kind::remove:
@@ -224,6 +228,15 @@ private:
     return out;
   }
 
+  std::string relief(const PatternRule& r) {
+    if (!square_) return "a relief needs the square grid";
+    const Box box = bounding_box(sheet_);
+    const auto made = relief_creases({r.points, r.repeat, r.apart, r.grid}, {Point::Zero(), box.size() / cell_});
+    if (!made) return made.error();
+    for (const ReliefCrease& c : *made) add({frame_.at(c.segment.from), frame_.at(c.segment.to)}, c.kind);
+    return {};
+  }
+
   /// A side of an outline, which changes direction at the places where creases meet it.
   void add_side(const Segment& side, std::vector<double> places, bool directed) {
     std::sort(places.begin(), places.end());
@@ -293,6 +306,7 @@ private:
   GridFrame frame_;
   Polygon sheet_;
   double cell_;
+  bool square_;
   int number_ = 0;
 };
 

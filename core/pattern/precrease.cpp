@@ -1,6 +1,7 @@
 #include "pattern/precrease.h"
 
 #include "divide/starts.h"
+#include "pattern/cut_out.h"
 #include "pattern/precrease_moves.h"
 
 #include <fmt/format.h>
@@ -18,10 +19,6 @@ double overlap(const Intervals& a, const Intervals& b) {
     for (const auto& [from, to] : b) sum += std::max(0.0, std::min(high, to) - std::max(low, from));
   }
   return sum;
-}
-
-double length_of(const Intervals& a) {
-  return std::accumulate(a.begin(), a.end(), 0.0, [](double sum, const auto& i) { return sum + i.second - i.first; });
 }
 
 void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
@@ -57,10 +54,9 @@ void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
                             int grid_parts, Progress* progress) {
   if (const auto ok = checked(hand); !ok) return Error{ok.error()};
-  const Polygon sheet = convex_outline(pattern);
-  if (sheet.empty())
-    return Error{"Pre-creasing is planned for sheets whose raw edges bound one convex shape without cuts; "
-                 "this pattern has another outline."};
+  auto cut = cut_out(pattern);
+  if (!cut) return Error{cut.error()};
+  const Polygon& sheet = cut->sheet;
   Precrease out;
   out.spec = spec;
   out.wanted = carrier_lines(pattern);
@@ -74,8 +70,15 @@ Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& han
     out.making =
         made_by_folding(out.wanted, sheet, hand, {spec.school == CreaseSchool::everything, grid_parts, progress});
   if (progress && progress->cancelled()) return Error{"Stopped."};
+  AsYouGo turns;
+  if (spec.school == CreaseSchool::as_you_go) {
+    turns = as_you_go(pattern, out.making, out.wanted);
+    if (turns.twists.empty())
+      return Error{"Creasing as you go forms one twist after another, and this pattern has none; choose another way."};
+  }
   const std::vector<LineExtent> extents = line_extents(out.making, out.wanted, spec.school, hand);
-  out.programme = precrease_programme(out.making, out.wanted, extents, spec, hand);
+  out.programme = precrease_programme(out.making, out.wanted, extents, turns, spec, hand);
+  for (const Move& move : cut->moves) out.programme.moves.push_back(move);
   add_up(out, extents);
   return out;
 }

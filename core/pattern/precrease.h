@@ -1,5 +1,5 @@
 // Pre-creasing a pattern: the moves that put its creases on the sheet before it is collapsed. Folders differ here, so
-// there are three schools, each with what it costs.
+// there are several schools, each with what it costs.
 #pragma once
 
 #include "base/names.h"
@@ -12,12 +12,17 @@ namespace uc {
 enum class CreaseSchool {
   everything, // the whole grid and every crease from edge to edge
   needed,     // nothing but the pattern's creases, helping lines as pinches
-  scored      // along a ruler with a blunt point, each from the side it bulges away from
+  scored,     // along a ruler with a blunt point, each from the side it bulges away from
+  as_you_go   // twist after twist, each formed before the creases of the next are made
 };
 template <>
-inline constexpr auto enum_words<CreaseSchool> = std::to_array<Word<CreaseSchool>>(
-    {{CreaseSchool::everything, "everything"}, {CreaseSchool::needed, "needed"}, {CreaseSchool::scored, "scored"}});
-constexpr CreaseSchool all_schools[] = {CreaseSchool::everything, CreaseSchool::needed, CreaseSchool::scored};
+inline constexpr auto
+    enum_words<CreaseSchool> = std::to_array<Word<CreaseSchool>>({{CreaseSchool::everything, "everything"},
+                                                                  {CreaseSchool::needed, "needed"},
+                                                                  {CreaseSchool::scored, "scored"},
+                                                                  {CreaseSchool::as_you_go, "as-you-go"}});
+constexpr CreaseSchool all_schools[] = {CreaseSchool::everything, CreaseSchool::needed, CreaseSchool::scored,
+                                        CreaseSchool::as_you_go};
 
 struct PrecreaseSpec {
   CreaseSchool school = CreaseSchool::needed;
@@ -47,8 +52,9 @@ struct Precrease {
 constexpr std::size_t most_precrease_lines = 600;
 
 /// `grid_parts` is the count of the grid the pattern was drawn on, 0 when unknown; the school `everything` folds that
-/// grid. Fails for sheets that are not convex, patterns with cuts or crossings, without creases, or with too many
-/// lines; and when it was cancelled.
+/// grid. The school `as_you_go` needs twists, see twists.h. What is not convex, or has slits, is creased on a larger
+/// sheet and cut in the end, see cut_out.h. Fails for patterns with crossings, without creases or an outline, or with
+/// too many lines; and when it was cancelled.
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
                             int grid_parts = 0, Progress* progress = nullptr);
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <map>
+#include <numeric>
 
 namespace uc {
 namespace {
@@ -100,6 +101,11 @@ Intervals joined(Intervals intervals) {
   return out;
 }
 
+double length_of(const Intervals& intervals) {
+  return std::accumulate(intervals.begin(), intervals.end(), 0.0,
+                         [](double sum, const auto& i) { return sum + i.second - i.first; });
+}
+
 std::vector<LineExtent> line_extents(const LineMaking& making, const std::vector<CarrierLine>& wanted,
                                      CreaseSchool school, const HandProfile& hand) {
   Uses uses(making, school == CreaseSchool::scored ? score_sigma_mm : hand.sigma_mm);
@@ -127,6 +133,7 @@ std::vector<LineExtent> line_extents(const LineMaking& making, const std::vector
       for (const auto& [low, high] : uses.of(item))
         places.emplace_back(std::min(sense * low, sense * high), std::max(sense * low, sense * high));
       if (item == last) {
+        extent.uses = joined(places);
         places.insert(places.end(), extent.wanted.begin(), extent.wanted.end());
         if (whole_grid && (line.carrier >= 0 || line.family >= 0)) places = {interval(made.chord)};
       }

@@ -1,7 +1,7 @@
 #include "pattern/precrease_moves.h"
 
 #include "base/dependencies.h"
-#include "divide/division.h"
+#include "pattern/precrease_elements.h"
 #include "programme/holding.h"
 
 #include <fmt/format.h>
@@ -21,127 +21,48 @@ using Kind = ConstructionItem::Kind;
 // Assumed times beside those of the hand profile, in seconds.
 constexpr double further_piece_seconds = 2; // to stop and start a crease once more
 constexpr double mark_seconds = 5;          // a mark along a ruler
+constexpr double forming_seconds = 40;      // to form a twist and open it again
 
-std::vector<Segment> segments(const Line& line, const Intervals& intervals) {
-  std::vector<Segment> out;
-  const Point base = line.normal * line.c;
-  for (const auto& [low, high] : intervals)
-    out.push_back({base + low * line.direction(), base + high * line.direction()});
+/// What of `a` is not in `b`, both joined; slivers are left out.
+Intervals less(const Intervals& a, Intervals b) {
+  b = joined(std::move(b));
+  Intervals out;
+  for (auto [low, high] : a) {
+    for (const auto& [from, to] : b) {
+      if (to <= low || from >= high) continue;
+      if (from - low > 1e-3) out.emplace_back(low, from);
+      low = std::min(to, high);
+    }
+    if (high - low > 1e-3) out.emplace_back(low, high);
+  }
   return out;
 }
 
 class Teller {
 public:
   Teller(const LineMaking& making, const std::vector<CarrierLine>& wanted, const std::vector<LineExtent>& extents,
-         const PrecreaseSpec& spec, const HandProfile& hand)
-      : m_(making), c_(making.construction), wanted_(wanted), extents_(extents), spec_(spec), hand_(hand),
-        scored_(spec.school == CreaseSchool::scored),
-        errors_(making.construction, scored_ ? score_sigma_mm : hand.sigma_mm), holding_(hand) {
-    line_of_.assign(c_.items().size(), -1);
-    version_.assign(c_.items().size(), 0);
-    for (std::size_t i = 0; i < m_.lines.size(); ++i) {
-      for (std::size_t k = 0; k < m_.lines[i].items.size(); ++k) {
-        line_of_[index(m_.lines[i].items[k])] = static_cast<int>(i);
-        version_[index(m_.lines[i].items[k])] = static_cast<int>(k);
-      }
-    }
-  }
+         const AsYouGo& turns, const PrecreaseSpec& spec, const HandProfile& hand)
+      : m_(making), c_(making.construction), wanted_(wanted), extents_(extents), turns_(turns), spec_(spec),
+        hand_(hand), scored_(spec.school == CreaseSchool::scored),
+        errors_(making.construction, scored_ ? score_sigma_mm : hand.sigma_mm), names_(making, extents, errors_),
+        holding_(hand) {}
 
   Programme told() {
     out_.sheet = c_.sheet();
-    name_sheet();
-    name_lines();
     measure_marks();
     if (scored_)
       score();
+    else if (spec_.school == CreaseSchool::as_you_go)
+      fold_as_you_go();
     else
       fold();
+    out_.elements = names_.take();
     return std::move(out_);
   }
 
 private:
   static std::size_t index(int i) { return static_cast<std::size_t>(i); }
   [[nodiscard]] const LineInMaking& line(int i) const { return m_.lines[index(i)]; }
-  [[nodiscard]] static ElementId sheet_id(int item) { return {ElementSource::pattern, 0, item}; }
-  /// Lines of a division have the ids of a division's lines, so that they are measured and judged like those.
-  [[nodiscard]] ElementId line_id(int i) const {
-    const LineInMaking& l = line(i);
-    return l.family >= 0 ? line_element_id(index(l.family), l.index) : ElementId{ElementSource::pattern, 1, i};
-  }
-  [[nodiscard]] static ElementId mark_id(int item) { return {ElementSource::pattern, 2, item}; }
-  [[nodiscard]] ElementId id_of_line_item(int item) const {
-    return c_[item].kind == Kind::edge ? sheet_id(item) : line_id(line_of_[index(item)]);
-  }
-
-  void name_sheet() {
-    static constexpr const char* edges[] = {"bottom", "right", "top", "left"};
-    static constexpr const char* corners[] = {"lower-left", "lower-right", "upper-right", "upper-left"};
-    const bool box = edge_id(c_.sheet(), 0) == "bottom";
-    for (int i = 0; i < 2 * c_.corners(); ++i) {
-      Element e;
-      const bool corner = i < c_.corners();
-      const int at = corner ? i : i - c_.corners();
-      e.id = sheet_id(i);
-      e.role = corner ? Role::corner : Role::raw_edge;
-      if (box)
-        e.place = corner ? corners[at] : edges[at];
-      else
-        e.label = std::to_string(at + 1);
-      e.spans = {corner ? Segment{c_[i].point, c_[i].point} : c_[i].chord};
-      e.sigma_mm = 0;
-      out_.elements.push_back(std::move(e));
-    }
-  }
-
-  void name_lines() {
-    int number = 0;
-    for (std::size_t i = 0; i < m_.lines.size(); ++i) {
-      const LineInMaking& made = m_.lines[i];
-      Element e;
-      e.id = line_id(static_cast<int>(i));
-      e.role = Role::crease;
-      if (made.family >= 0) {
-        const GraduatedFamily& f = m_.families[index(made.family)];
-        e.family = f.name;
-        e.index = made.index;
-        e.parts = f.parts;
-        e.by_direction = true;
-      } else {
-        e.label = std::to_string(++number);
-      }
-      e.spans = spans(made.items.back());
-      e.sigma_mm = m_.sigma_mm[i];
-      out_.elements.push_back(std::move(e));
-    }
-  }
-
-  [[nodiscard]] std::vector<Segment> spans(int item) const {
-    const LineExtent& extent = extents_[index(line_of_[index(item)])];
-    // Extents lie along the line's last item.
-    return segments(c_[m_.lines[index(line_of_[index(item)])].items.back()].line,
-                    extent.items[index(version_[index(item)])]);
-  }
-
-  /// A mark the moves name: given a letter when it is first needed.
-  ElementId named_mark(int item) {
-    if (item < c_.corners()) return sheet_id(item);
-    const ElementId id = mark_id(item);
-    if (marks_.insert(item).second) {
-      Element e;
-      e.id = id;
-      e.role = Role::point;
-      const int count = static_cast<int>(marks_.size()) - 1;
-      e.label =
-          std::string(1, static_cast<char>('A' + count % 26)) + (count < 26 ? "" : std::to_string(count / 26 + 1));
-      e.spans = {{c_[item].point, c_[item].point}};
-      e.sigma_mm = errors_.sigma_of_point(item);
-      if (c_[item].kind == Kind::crossing)
-        e.made_of = {id_of_line_item(c_[item].lines[0]), id_of_line_item(c_[item].lines[1])};
-      out_.elements.push_back(std::move(e));
-    }
-    return id;
-  }
-
   /// One move for all ruler marks along an edge.
   void measure_marks() {
     for (int e = 0; e < c_.corners(); ++e) {
@@ -156,9 +77,9 @@ private:
       MakeCreases marks;
       marks.way = CreaseWay::mark;
       mark.effect = marks;
-      mark.aligned.onto = {sheet_id(c_.edge(e))};
-      mark.aligned.through = {sheet_id(c_.corner(e))};
-      for (const auto& [mm, item] : along) mark.aligned.moving.push_back(named_mark(item));
+      mark.aligned.onto = {PrecreaseElements::sheet_id(c_.edge(e))};
+      mark.aligned.through = {PrecreaseElements::sheet_id(c_.corner(e))};
+      for (const auto& [mm, item] : along) mark.aligned.moving.push_back(names_.named_mark(item));
       mark.sigma_mm = c_[along.front().second].sigma_mm;
       mark.hand_sigma_mm = mark.sigma_mm;
       mark.seconds = mark_seconds * static_cast<double>(along.size());
@@ -217,7 +138,7 @@ private:
     if (spec_.both_ways) return;
     for (int i = c_.size() - 1; i >= 0; --i) {
       if (c_[i].kind != Kind::crease) continue;
-      const int l = line_of_[index(i)];
+      const int l = names_.line_of(i);
       below_[index(i)] = m_.lines[index(l)].items.size() == 1 && mountains_only(l) &&
                          std::all_of(needs_.after(index(i)).begin(), needs_.after(index(i)).end(),
                                      [&](std::size_t next) { return below_[next]; });
@@ -230,7 +151,7 @@ private:
     fiftieths_.assign(c_.items().size(), 0);
     for (int i = c_.size() - 1; i >= 0; --i) {
       if (c_[i].kind != Kind::crease) continue;
-      const int l = line_of_[index(i)];
+      const int l = names_.line_of(i);
       int own = 2;
       if (i == line(l).items.back() && line(l).carrier >= 0) own = extent_of(i) == Extent::full ? 0 : 1;
       for (const std::size_t next : needs_.after(index(i))) own = std::min(own, rank_[next]);
@@ -242,42 +163,121 @@ private:
   }
 
   [[nodiscard]] Extent extent_of(int item) const {
-    const Intervals& made = extents_[index(line_of_[index(item)])].items[index(version_[index(item)])];
-    double length = 0;
-    for (const auto& [low, high] : made) length += high - low;
-    if (length > 0.999 * c_[item].chord.length()) return Extent::full;
-    const LineInMaking& l = line(line_of_[index(item)]);
-    return item == l.items.back() && l.carrier >= 0 ? Extent::between : Extent::pinch;
+    if (length_of(creased_by(item)) > 0.999 * c_[item].chord.length()) return Extent::full;
+    const LineInMaking& l = line(names_.line_of(item));
+    const bool serves_only = turn_ >= 0 && wanted_now(names_.line_of(item)).empty();
+    return item == l.items.back() && l.carrier >= 0 && !serves_only ? Extent::between : Extent::pinch;
   }
 
   void fold() {
     find_order();
     choose_sides();
     rank();
-    for (const bool underside : {false, true}) {
-      const auto on_this_side = [&](std::size_t i) {
-        return c_[static_cast<int>(i)].kind == Kind::crease && below_[i] == static_cast<char>(underside);
-      };
-      needs_.run(
-          on_this_side,
-          [&](const std::vector<std::size_t>& ready) {
-            return std::min_element(ready.begin(), ready.end(),
-                                    [&](std::size_t a, std::size_t b) {
-                                      return order_key(static_cast<int>(a)) < order_key(static_cast<int>(b));
-                                    }) -
-                   ready.begin();
+    for (const bool underside : {false, true})
+      fold_ready(
+          [&](std::size_t i) {
+            return c_[static_cast<int>(i)].kind == Kind::crease && below_[i] == static_cast<char>(underside);
           },
-          [&](std::size_t item) {
-            if (underside) turn_over();
-            hold(static_cast<int>(item));
-            fold_one(static_cast<int>(item), underside);
-          });
-    }
+          underside);
     work_again();
   }
 
+  template <typename Counts> void fold_ready(Counts counts, bool underside) {
+    needs_.run(
+        counts,
+        [&](const std::vector<std::size_t>& ready) {
+          return std::min_element(ready.begin(), ready.end(),
+                                  [&](std::size_t a, std::size_t b) {
+                                    return order_key(static_cast<int>(a)) < order_key(static_cast<int>(b));
+                                  }) -
+                 ready.begin();
+        },
+        [&](std::size_t item) {
+          if (underside && !underside_) turn_over();
+          hold(static_cast<int>(item));
+          fold_one(static_cast<int>(item), underside);
+        });
+  }
+
+  /// Twist after twist: what it needs is creased, its mountains are worked from the underside, and it is formed.
+  void fold_as_you_go() {
+    find_order();
+    below_.assign(c_.items().size(), 0);
+    rank();
+    find_turns();
+    creased_.resize(m_.lines.size());
+    for (turn_ = 0; turn_ < static_cast<int>(turns_.twists.size()); ++turn_) {
+      const std::vector<int> before = done_;
+      fold_ready([&](std::size_t i) { return c_[static_cast<int>(i)].kind == Kind::crease && first_turn_[i] == turn_; },
+                 false);
+      for (const int l : std::set<int>(before.begin(), before.end())) crease_on(l);
+      work_again();
+      if (underside_) turn_over();
+      form(turns_.twists[index(turn_)]);
+    }
+  }
+
+  /// The first twist that needs a crease, for itself or for another that rests on it.
+  void find_turns() {
+    const int none = static_cast<int>(turns_.twists.size()) - 1;
+    first_turn_.assign(c_.items().size(), none);
+    for (int i = c_.size() - 1; i >= 0; --i) {
+      if (c_[i].kind != Kind::crease) continue;
+      const int l = names_.line_of(i);
+      int& first = first_turn_[index(i)];
+      if (i == line(l).items.back())
+        for (const TwistShare& s : turns_.shares[index(l)]) first = std::min(first, s.twist);
+      for (const std::size_t next : needs_.after(index(i))) first = std::min(first, first_turn_[next]);
+    }
+  }
+
+  /// What the present twist wants of a line; all that there is when the twists are not told apart.
+  [[nodiscard]] Intervals wanted_now(int l) const {
+    Intervals out;
+    for (const TwistShare& s : turns_.shares[index(l)]) {
+      if (s.twist == turn_) out.emplace_back(s.low, s.high);
+    }
+    return joined(std::move(out));
+  }
+
+  /// What is creased when an item is made.
+  [[nodiscard]] Intervals creased_by(int item) const {
+    const int l = names_.line_of(item);
+    if (turn_ < 0 || item != line(l).items.back()) return names_.extent(item);
+    Intervals out = wanted_now(l);
+    const Intervals& uses = extents_[index(l)].uses;
+    out.insert(out.end(), uses.begin(), uses.end());
+    return joined(std::move(out));
+  }
+
+  /// A line that is there is creased further where the present twist wants it.
+  void crease_on(int l) {
+    const int item = line(l).items.back();
+    Intervals more = less(wanted_now(l), creased_[index(l)]);
+    if (more.empty()) return;
+    Move move;
+    move.aligned.onto = {names_.line_id(l)};
+    MakeCreases crease;
+    crease.way = CreaseWay::crease_on;
+    crease.fold = Fold::valley;
+    crease.spans = names_.segments(item, more);
+    crease.extent = Extent::between;
+    creased_[index(l)].insert(creased_[index(l)].end(), more.begin(), more.end());
+    move.hand_sigma_mm = hand_.sigma_mm;
+    finish(std::move(move), std::move(crease), item);
+  }
+
+  void form(const Twist& twist) {
+    Move move;
+    Work work{WorkWay::form, 0};
+    work.place_mm = {twist.centre.x(), twist.centre.y()};
+    move.effect = work;
+    move.seconds = forming_seconds;
+    out_.moves.push_back(std::move(move));
+  }
+
   [[nodiscard]] std::tuple<int, int, int, long, int, double> order_key(int item) const {
-    const int l = line_of_[index(item)];
+    const int l = names_.line_of(item);
     const ConstructionItem& made = c_[item];
     const int family = line(l).family >= 0 ? line(l).family : 1000 + static_cast<int>(std::lround(direction_of(made)));
     return {rank_[index(item)], needs_turn(item) ? 1 : 0,  family, fiftieths_[index(item)],
@@ -290,7 +290,7 @@ private:
 
   /// The way along which paper is best brought over: from the nearer edge. Empty when any way does.
   [[nodiscard]] std::optional<Point> way_for(int item) const {
-    const LineInMaking& l = line(line_of_[index(item)]);
+    const LineInMaking& l = line(names_.line_of(item));
     if (l.family < 0 || c_[item].op == Alignment::O1) return std::nullopt;
     const auto& family = m_.families[index(l.family)];
     if (2 * l.index == family.parts && holding_.lies_along(family.normal)) return std::nullopt;
@@ -306,20 +306,19 @@ private:
     if (auto rotate = holding_.take(*way, underside_)) out_.moves.push_back(*std::move(rotate));
   }
   void turn_over() {
-    if (underside_) return;
     out_.moves.push_back(Move::turning_over(hand_.turn_seconds));
-    underside_ = true;
+    underside_ = !underside_;
   }
 
   void fold_one(int item, bool underside) {
     const ConstructionItem& made = c_[item];
-    const int l = line_of_[index(item)];
+    const int l = names_.line_of(item);
     Move move;
     Aligned& aligned = move.aligned;
     MakeCreases crease;
-    const auto point = [&](std::size_t k) { return named_mark(made.points[k]); };
-    const auto other = [&](std::size_t k) { return id_of_line_item(made.lines[k]); };
-    if (line(l).guessed && version_[index(item)] == 0) {
+    const auto point = [&](std::size_t k) { return names_.named_mark(made.points[k]); };
+    const auto other = [&](std::size_t k) { return names_.id_of_line_item(made.lines[k]); };
+    if (line(l).guessed && names_.version_of(item) == 0) {
       crease.way = CreaseWay::guess;
     } else if (made.landing) {
       crease.way = CreaseWay::through;
@@ -353,16 +352,17 @@ private:
     }
     aligned.choice = line(l).family < 0 && c_.choices(made) > 1;
     crease.fold = underside ? Fold::mountain : Fold::valley;
-    crease.replaces = version_[index(item)] > 0;
-    crease.spans = spans(item);
+    crease.replaces = names_.version_of(item) > 0;
+    crease.spans = names_.segments(item, creased_by(item));
     crease.extent = extent_of(item);
     move.hand_sigma_mm = crease.way == CreaseWay::guess ? hand_.guess_sigma_mm : hand_.sigma_mm;
+    if (turn_ >= 0 && item == line(l).items.back()) creased_[index(l)] = creased_by(item);
     finish(std::move(move), std::move(crease), item);
   }
 
   void finish(Move move, MakeCreases crease, int item) {
-    const int l = line_of_[index(item)];
-    crease.makes = line_id(l);
+    const int l = names_.line_of(item);
+    crease.makes = names_.line_id(l);
     const ConstructionItem& made = c_[item];
     const Segment reach =
         crease.spans.empty() ? made.chord : Segment{crease.spans.front().from, crease.spans.back().to};
@@ -381,13 +381,13 @@ private:
   void state_ends(MakeCreases& crease) const {
     const auto at = [&](const Point& p) -> ElementId {
       for (int e = 0; e < c_.corners(); ++e) {
-        if (std::abs(c_[c_.edge(e)].line.distance(p)) < 1e-3) return sheet_id(c_.edge(e));
+        if (std::abs(c_[c_.edge(e)].line.distance(p)) < 1e-3) return PrecreaseElements::sheet_id(c_.edge(e));
       }
       ElementId best;
       for (const int l : done_) {
-        if (line_id(l) == *crease.makes) continue;
+        if (names_.line_id(l) == *crease.makes) continue;
         if (std::abs(c_[line(l).items.back()].line.distance(p)) > 1e-3) continue;
-        if (!best || line(l).family >= 0) best = line_id(l);
+        if (!best || line(l).family >= 0) best = names_.line_id(l);
         if (line(l).family >= 0) break;
       }
       return best;
@@ -398,17 +398,26 @@ private:
     }
   }
 
+  [[nodiscard]] std::vector<Segment> to_work_again(int l) const {
+    if (turn_ < 0) return carrier(l)->spans(spec_.both_ways ? std::nullopt : std::optional(EdgeKind::mountain));
+    Intervals out;
+    for (const TwistShare& s : turns_.shares[index(l)]) {
+      if (s.twist == turn_ && (spec_.both_ways || s.kind == EdgeKind::mountain)) out.emplace_back(s.low, s.high);
+    }
+    return names_.segments(line(l).items.back(), joined(std::move(out)));
+  }
+
   /// From the underside: what should be a mountain and was folded as a valley, or everything.
   void work_again() {
     std::vector<std::pair<int, std::vector<Segment>>> again;
     for (int l = 0; l < static_cast<int>(m_.lines.size()); ++l) {
       const CarrierLine* w = carrier(l);
       if (!w || below_[index(line(l).items.back())]) continue;
-      auto pieces = w->spans(spec_.both_ways ? std::nullopt : std::optional(EdgeKind::mountain));
+      auto pieces = to_work_again(l);
       if (!pieces.empty()) again.emplace_back(l, std::move(pieces));
     }
     if (again.empty()) return;
-    turn_over();
+    if (!underside_) turn_over();
     std::stable_sort(again.begin(), again.end(), [&](const auto& a, const auto& b) {
       const auto key = [&](int l) {
         const ConstructionItem& made = c_[line(l).items.back()];
@@ -420,7 +429,7 @@ private:
     });
     for (auto& [l, pieces] : again) {
       Move move;
-      move.aligned.onto = {line_id(l)};
+      move.aligned.onto = {names_.line_id(l)};
       MakeCreases crease;
       crease.way = CreaseWay::both_ways;
       crease.fold = Fold::mountain;
@@ -428,9 +437,7 @@ private:
       const int item = line(l).items.back();
       double length = 0;
       for (const Segment& s : pieces) length += s.length();
-      double made = 0;
-      for (const Segment& s : spans(item)) made += s.length();
-      const bool all = length > 0.999 * made;
+      const bool all = turn_ < 0 && length > 0.999 * length_of(names_.extent(item));
       crease.spans = std::move(pieces);
       crease.extent = all ? Extent::full : Extent::between;
       finish(std::move(move), std::move(crease), item);
@@ -453,12 +460,12 @@ private:
 
   void score_one(int l, std::vector<Segment> pieces, Fold fold) {
     if (pieces.empty()) return;
-    if (fold == Fold::valley) turn_over();
+    if (fold == Fold::valley && !underside_) turn_over();
     const int item = line(l).items.back();
     Move move;
     MakeCreases groove;
     groove.way = CreaseWay::score;
-    move.aligned.through = {named_mark(c_[item].points[0]), named_mark(c_[item].points[1])};
+    move.aligned.through = {names_.named_mark(c_[item].points[0]), names_.named_mark(c_[item].points[1])};
     groove.fold = fold;
     move.hand_sigma_mm = score_sigma_mm;
     double length = 0;
@@ -473,18 +480,20 @@ private:
   const Construction& c_;
   const std::vector<CarrierLine>& wanted_;
   const std::vector<LineExtent>& extents_;
+  const AsYouGo& turns_;
   const PrecreaseSpec& spec_;
   const HandProfile& hand_;
   bool scored_;
   ConstructionErrors errors_;
-  std::vector<int> line_of_; // per item: its line, and which making of it
-  std::vector<int> version_;
+  PrecreaseElements names_;
   Dependencies needs_{0};
   std::vector<char> below_;
   std::vector<int> rank_;
   std::vector<long> fiftieths_; // of the hand's error: how exact each crease is over the whole sheet
-  std::set<int> marks_;
   std::vector<int> done_;
+  int turn_ = -1; // the twist that is made; -1: all are creased at once
+  std::vector<int> first_turn_;
+  std::vector<Intervals> creased_; // per line, so far; kept when creasing as one goes
   Programme out_;
   bool underside_ = false;
   Holding holding_;
@@ -493,9 +502,9 @@ private:
 } // namespace
 
 Programme precrease_programme(const LineMaking& making, const std::vector<CarrierLine>& wanted,
-                              const std::vector<LineExtent>& extents, const PrecreaseSpec& spec,
+                              const std::vector<LineExtent>& extents, const AsYouGo& turns, const PrecreaseSpec& spec,
                               const HandProfile& hand) {
-  return Teller(making, wanted, extents, spec, hand).told();
+  return Teller(making, wanted, extents, turns, spec, hand).told();
 }
 
 } // namespace uc

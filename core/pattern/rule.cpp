@@ -2,6 +2,7 @@
 
 #include "base/expression.h"
 #include "base/quantity.h"
+#include "pattern/relief_pleats.h"
 
 #include <Eigen/LU>
 #include <fmt/format.h>
@@ -15,9 +16,10 @@ namespace {
 
 using RuleKind = PatternRule::Kind;
 constexpr std::pair<const char*, RuleKind> rule_names[] = {
-    {"crease", RuleKind::crease},   {"run", RuleKind::run},       {"line", RuleKind::line},    {"ray", RuleKind::ray},
-    {"mirror", RuleKind::mirror},   {"turn", RuleKind::turn},     {"copy", RuleKind::copy},    {"tile", RuleKind::tile},
-    {"reflect", RuleKind::reflect}, {"direct", RuleKind::direct}, {"remove", RuleKind::remove}};
+    {"crease", RuleKind::crease}, {"run", RuleKind::run},       {"line", RuleKind::line},
+    {"ray", RuleKind::ray},       {"mirror", RuleKind::mirror}, {"turn", RuleKind::turn},
+    {"copy", RuleKind::copy},     {"tile", RuleKind::tile},     {"reflect", RuleKind::reflect},
+    {"relief", RuleKind::relief}, {"direct", RuleKind::direct}, {"remove", RuleKind::remove}};
 
 /// Words one after the other, with the sentences for what is missing.
 class Words {
@@ -119,6 +121,16 @@ std::string shape(Words& w, PatternRule& r) {
     for (Point p; w.point(p);) r.points.push_back(p);
     return r.points.size() < 3 ? "write at least three corners of the outline, for example \"reflect 4,4 12,4 8,12\""
                                : "";
+  }
+  case RuleKind::relief: {
+    for (Point p; w.point(p);) r.points.push_back(p);
+    if (r.points.size() < 4) return "write four corners of the outline or more, as \"relief 16,8 8,16 4,12 12,4\"";
+    if (w.take_if("nested") && !w.whole(r.repeat, 1, most_nested_outlines))
+      return fmt::format("after nested write a whole number from 1 to {}", most_nested_outlines);
+    if (w.take_if("step") && !w.whole(r.apart, 1, most_grid_count))
+      return fmt::format("after step write a whole number from 1 to {}", most_grid_count);
+    r.grid = w.take_if("grid");
+    return {};
   }
   case RuleKind::direct:
   case RuleKind::remove:
@@ -245,6 +257,10 @@ std::string rule_text(const PatternRule& r) {
   if (r.kind == RuleKind::run) out += fmt::format(" repeat {}", r.repeat);
   if (r.kind == RuleKind::turn) out += fmt::format(" into {}", r.repeat);
   if (r.kind == RuleKind::copy) out += fmt::format(" times {}", r.repeat);
+  if (r.kind == RuleKind::relief) {
+    if (r.repeat > 1) out += fmt::format(" nested {} step {}", r.repeat, r.apart);
+    if (r.grid) out += " grid";
+  }
   if (r.edge) out += std::string(" ") + name_of(*r.edge);
   if (r.alternating) out += " alternating";
   if (r.first > 0)

@@ -35,10 +35,12 @@ constexpr int most_grid_count = 256;
 constexpr int most_rule_repeats = 1024;
 
 struct PatternRule {
-  enum class Kind { crease, run, line, ray, mirror, turn, copy, tile, reflect, direct, remove };
+  enum class Kind { crease, run, line, ray, mirror, turn, copy, tile, reflect, relief, direct, remove };
   Kind kind = Kind::crease;
   std::vector<Point> points; // grid coordinates, in the order of the text
-  int repeat = 1;            // of the steps; into how many for turn; how many more for copy
+  int repeat = 1;            // of the steps; into how many for turn; how many more for copy; outlines of relief
+  int apart = 1;             // cells between outlines of relief
+  bool grid = false;         // relief: with the grid lines that are not folded
   std::optional<EdgeKind> edge;
   bool alternating = false;
   int first = 0; // which rules are meant by mirror, turn, copy, tile and reflect, from 1; 0: all before
@@ -52,6 +54,7 @@ struct PatternRule {
 ///   ray 4,4 along 1,1 valley           (to the edge or the next crease)
 ///   mirror 8,0 8,16                    turn 8,8 into 4 [alternating]
 ///   copy 2,0 times 7 [alternating]     reflect 4,4 12,4 8,12 [alternating]
+///   relief 16,8 8,16 4,12 12,4 nested 2 step 2 [grid]   (level pleats over the sheet, upright within the outline)
 ///   tile 4,0 1,4 [alternating]         (copies by both steps, all over the sheet)
 ///   direct 3,5 valley                  remove 3,5          (the crease nearest there)
 /// With `alternating` the sides of what reflects become creases that change direction where a crease meets them.

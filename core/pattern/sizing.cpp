@@ -75,13 +75,14 @@ SizedFamily scaled(SizedFamily sized, double factor) {
   return sized;
 }
 
-Result<SizedFamily> sized_to_finish(SizedFamily sized, double finished_mm) {
+Result<SizedFamily> sized_to_finish(SizedFamily sized, double finished_mm,
+                                    const std::function<std::optional<Point>(const DrawnPattern&)>& size_of) {
   const auto family = family_of(sized);
   if (!family) return Error{family.error()};
   for (int round = 0; round < most_rounds; ++round) {
     const auto drawn = drawn_whole(sized);
     if (!drawn) return Error{drawn.error()};
-    const auto now = finished_size(*drawn);
+    const auto now = size_of(*drawn);
     if (!now || !(now->maxCoeff() > 0))
       return Error{fmt::format("the finished size of {} is not known", sized.choice.name)};
     if (std::abs(now->maxCoeff() - finished_mm) < size_reached * finished_mm) return sized;

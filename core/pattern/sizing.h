@@ -5,6 +5,7 @@
 #include "pattern/family.h"
 
 #include <array>
+#include <functional>
 #include <optional>
 
 namespace uc {
@@ -28,8 +29,11 @@ double narrowest_pleat(const DrawnPattern& drawn, const Polygon& sheet);
 SizedFamily scaled(SizedFamily sized, double factor);
 
 /// The finished piece has this longer side, mm. One step is exact where every length scales; thickness and clearance do
-/// not, so it is repeated. Fails where no finished size is known and where a length leaves its range.
-Result<SizedFamily> sized_to_finish(SizedFamily sized, double finished_mm);
+/// not, so it is repeated. `size_of` tells the finished size of what is drawn. Fails where no finished size is known
+/// and where a length leaves its range.
+Result<SizedFamily>
+sized_to_finish(SizedFamily sized, double finished_mm,
+                const std::function<std::optional<Point>(const DrawnPattern&)>& size_of = finished_size);
 
 /// The box that holds width x depth x height, mm: exactly where its lengths are parameters, else the least that is
 /// large enough. Fails for what has no inside and where a length leaves its range.

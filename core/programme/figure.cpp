@@ -165,7 +165,9 @@ void add_effect(Figure& figure, const Programme& programme, const SheetState& st
         figure.turns_over = how.way == HandleWay::turn_over;
         figure.turn_deg = how.degrees;
       },
-      [](const Work&) {}); // what is looked at is drawn with the alignment
+      [&](const Work& work) { // what is looked at is drawn with the alignment
+        if (work.place_mm) figure.dots.push_back(figure.view * Point((*work.place_mm)[0], (*work.place_mm)[1]));
+      });
 }
 
 } // namespace

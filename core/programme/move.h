@@ -18,13 +18,14 @@ namespace uc {
 
 /// How a crease is made on a sheet that lies open again afterwards.
 enum class CreaseWay {
-  align,    // bring `moving` onto `onto` and crease
-  through,  // fold on the existing crease `onto`, crease where `moving` lands
-  between,  // crease through the points of `through`
-  guess,    // a mark placed by eye
-  score,    // drawn with a blunt point along a ruler
-  mark,     // measured: with a ruler or a printed template
-  both_ways // fold an existing crease the other way as well
+  align,     // bring `moving` onto `onto` and crease
+  through,   // fold on the existing crease `onto`, crease where `moving` lands
+  between,   // crease through the points of `through`
+  guess,     // a mark placed by eye
+  score,     // drawn with a blunt point along a ruler
+  mark,      // measured: with a ruler or a printed template
+  crease_on, // on an existing crease, further along its line
+  both_ways  // fold an existing crease the other way as well
 };
 template <>
 inline constexpr auto
@@ -34,6 +35,7 @@ inline constexpr auto
                                                             {CreaseWay::guess, "guess"},
                                                             {CreaseWay::score, "score"},
                                                             {CreaseWay::mark, "mark"},
+                                                            {CreaseWay::crease_on, "crease-on"},
                                                             {CreaseWay::both_ways, "work-both-ways"}});
 
 enum class RefoldWay { fold, unfold };
@@ -46,12 +48,13 @@ template <>
 inline constexpr auto enum_words<HandleWay> = std::to_array<Word<HandleWay>>({{HandleWay::turn_over, "turn-over"},
                                                                               {HandleWay::rotate, "rotate"}});
 
-enum class WorkWay { wait, damp, clip, unclip, glue, curl, check };
+enum class WorkWay { wait, damp, clip, unclip, form, glue, curl, check };
 template <>
 inline constexpr auto enum_words<WorkWay> = std::to_array<Word<WorkWay>>({{WorkWay::wait, "wait"},
                                                                           {WorkWay::damp, "damp"},
                                                                           {WorkWay::clip, "clip"},
                                                                           {WorkWay::unclip, "unclip"},
+                                                                          {WorkWay::form, "form"},
                                                                           {WorkWay::glue, "glue"},
                                                                           {WorkWay::curl, "curl"},
                                                                           {WorkWay::check, "check"}});
@@ -188,7 +191,7 @@ bool keeps_outline(const Cut& cut);
 struct Work {
   WorkWay way = WorkWay::check;
   double minutes = 0;                                           // wait, damp, clip, glue
-  std::optional<std::array<double, 2>> place_mm = std::nullopt; // of a clip, on the flat sheet
+  std::optional<std::array<double, 2>> place_mm = std::nullopt; // of a clip or a twist, on the flat sheet
   friend bool operator==(const Work&, const Work&) = default;
 };
 

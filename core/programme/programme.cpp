@@ -62,6 +62,12 @@ void crease(SheetState& state, CreasePlaces& place, const MakeCreases& made, int
     crease.reversed.insert(crease.reversed.end(), made.spans.begin(), made.spans.end());
     return;
   }
+  if (made.way == CreaseWay::crease_on && known != place.end()) {
+    SheetState::Crease& crease = state.creases[known->second];
+    crease.spans.insert(crease.spans.end(), made.spans.begin(), made.spans.end());
+    crease.pinch = false;
+    return;
+  }
   if (made.way == CreaseWay::score && known != place.end()) {
     auto& reversed = state.creases[known->second].reversed;
     reversed.insert(reversed.end(), made.spans.begin(), made.spans.end());

@@ -193,6 +193,7 @@ bool opens_again(const Move& move, const Element* made) {
     return false;
   case CreaseWay::align:
   case CreaseWay::between:
+  case CreaseWay::crease_on:
   case CreaseWay::both_ways:
     break;
   }
@@ -245,6 +246,8 @@ std::string crease_sentence(const Told& t) {
     return say(t.style, "Lay the ruler on {first} and {second}. Score along it with a blunt point.",
                {{"first", named(t, aligned.through[0])}, {"second", named(t, aligned.through[1])}}) +
            " " + extent_sentence(t);
+  case CreaseWay::crease_on:
+    return say(t.style, "Fold on {crease} again.", {{"crease", names(t, aligned.onto)}}) + " " + partial_sentence(t);
   case CreaseWay::both_ways:
     if (made && (made->by_direction || !made->label.empty())) {
       const std::string crease = t.name(*made);
@@ -276,6 +279,21 @@ std::string clip_sentence(const Told& t, const Work& work) {
              {{"left", length((*work.place_mm)[0])}, {"bottom", length((*work.place_mm)[1])}});
 }
 
+std::string form_sentence(const Told& t, const Work& work) {
+  if (!work.place_mm) return say(t.style, "Form what is creased so far, press it flat and open it again.");
+  // Counted on the sheet as it lies.
+  const Isometry view = view_of(t.state(), bounding_box(t.programme.sheet).centre());
+  Polygon lying;
+  for (const Point& p : t.programme.sheet) lying.push_back(view * p);
+  const Point place = view * Point((*work.place_mm)[0], (*work.place_mm)[1]) - bounding_box(lying).low;
+  const auto length = [&](double mm) { return format_length(Millimetres{mm}, t.style.unit); };
+  return say(
+      t.style,
+      "Form the twist {left} from the left and {bottom} from the bottom: pinch its pleats, turn its middle until "
+      "all lies flat and press. Open it again as far as the next creases need.",
+      {{"left", length(place.x())}, {"bottom", length(place.y())}});
+}
+
 std::string work_sentence(const Told& t, const Work& work) {
   switch (work.way) {
   case WorkWay::wait:
@@ -285,6 +303,8 @@ std::string work_sentence(const Told& t, const Work& work) {
   case WorkWay::clip:
   case WorkWay::unclip:
     return clip_sentence(t, work);
+  case WorkWay::form:
+    return form_sentence(t, work);
   case WorkWay::glue:
     return say(t.style, "Glue the tab.");
   case WorkWay::curl:
@@ -337,6 +357,7 @@ std::string crease_check(const Told& t) {
     return say(t.style, "The crease should run through both; up to {usual} is normal for your hand.",
                {{"usual", usual}});
   case CreaseWay::through:
+  case CreaseWay::crease_on:
     return say(t.style,
                "The fold should lie on the old crease along its whole length; up to {usual} is normal for your hand.",
                {{"usual", usual}});
@@ -354,6 +375,12 @@ std::string crease_check(const Told& t) {
   return {};
 }
 
+bool sides_are_equal(const Cut& cut) {
+  return std::all_of(cut.along.begin(), cut.along.end(), [&](const Segment& s) {
+    return std::abs(s.length() - cut.along.front().length()) < 1e-6 * cut.along.front().length();
+  });
+}
+
 std::string check_of(const Told& t) {
   using std::string;
   return by_effect(
@@ -364,10 +391,12 @@ std::string check_of(const Told& t) {
                    : say(t.style, "The sheet lies as drawn.");
       },
       [&](const Cut& e) {
-        return say(t.style,
-                   keeps_outline(e) ? "All sides should be equal." : "Pieces laid on one another should be alike.");
+        return say(t.style, !keeps_outline(e)    ? "Each cut should run along its line from end to end."
+                            : sides_are_equal(e) ? "All sides should be equal."
+                                                 : "The edges should run along the lines drawn.");
       },
       [&](const Work& work) {
+        if (work.way == WorkWay::form) return say(t.style, "Its pleats should lie flat without a force.");
         return work.way != WorkWay::check || t.move().aligned.moving.empty()
                    ? string()
                    : say(t.style, "Measure it if you like; the log compares.");

@@ -242,11 +242,11 @@ private slots:
   void pre_creasing_is_planned_and_printed() {
     QCOMPARE(call_({"pattern", "square-twists", "--set", "count=12", "-o", path("t.json")}).exit, 0);
     std::map<std::string, Json> by_school;
-    for (const char* school : {"everything", "needed", "scored"}) {
+    for (const char* school : {"everything", "needed", "scored", "as-you-go"}) {
       const auto o = call_({"pre-crease", path("t.json"), "--school", school, "--grid", "12", "--json"});
       QCOMPARE(o.exit, 0);
       const Json j = json(o);
-      QCOMPARE(j["schools"].size(), std::size_t{3});
+      QCOMPARE(j["schools"].size(), std::size_t{4}); // it has twists
       by_school[school] = j;
       std::size_t folds = 0;
       for (const Json& s : j["steps"]) {
@@ -257,7 +257,7 @@ private slots:
         if (costs["school"] != school) continue;
         QCOMPARE(costs["moves"].get<std::size_t>(), j["steps"].size());
         QCOMPARE(costs["folds"].get<std::size_t>(), folds);
-        QVERIFY(costs["turn_overs"].get<int>() <= 1);
+        QVERIFY(costs["turn_overs"].get<int>() <= 1 || costs["school"] == "as-you-go");
       }
     }
     // The costs of all three are the same whichever is asked for.

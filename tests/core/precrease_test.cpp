@@ -1,8 +1,11 @@
 // Pre-creasing: the lines of a pattern, how they are made, and the programme that makes them, replayed move by move.
+#include "base/quantity.h"
 #include "io/exports.h"
 #include "io/tables.h"
+#include "paper/sheet.h"
 #include "pattern/family.h"
 #include "pattern/precrease.h"
+#include "pattern/twists.h"
 #include "programme/text.h"
 
 #include "patterns.h"
@@ -37,6 +40,8 @@ std::vector<Sample> samples() {
           {"turned pleats", drawn("turned-pleats", 16), 16},
           {"map", drawn("map", 5), 5},
           {"map of another form", drawn("map", 4, {{0, 0}, {200, 0}, {200, 130}, {0, 130}}), 4},
+          {"sinks", drawn("triangle-sink", 8), 0},
+          {"net", drawn_pattern(family_design("net"), Sheet().outline()).healed.pattern, 0},
           {"vertex off any grid", testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"), 0}};
 }
 
@@ -204,7 +209,8 @@ private slots:
     for (int i = 0; i < 5; ++i) dent.edges.push_back({i, (i + 1) % 5, EdgeKind::raw});
     dent.edges.push_back({0, 3, EdgeKind::mountain});
     QVERIFY(convex_outline(dent).empty());
-    QVERIFY(precrease(dent, hand, {}).error().find("convex") != std::string::npos);
+    const auto cut = precrease(dent, hand, {});
+    QVERIFY(cut && cut->programme.moves.back().is<Cut>());
     CreasePattern bare = dent;
     bare.vertices[3] = {50, 100};
     QVERIFY(!convex_outline(bare).empty());
@@ -240,6 +246,10 @@ private slots:
       for (const CreaseSchool school : all_schools) {
         for (const bool both : {false, true}) {
           const auto plan = precrease(s.pattern, hand, {school, both}, s.grid);
+          if (school == CreaseSchool::as_you_go && twists_of(s.pattern).empty()) {
+            QVERIFY2(!plan && plan.error().find("twist") != std::string::npos, s.name);
+            continue;
+          }
           QVERIFY2(plan, s.name);
           Paper paper(plan->programme);
           for (std::size_t i = 0; i < plan->programme.moves.size(); ++i) {
@@ -261,7 +271,7 @@ private slots:
             }
             QVERIFY(text.find('?') == std::string::npos && text.find('{') == std::string::npos);
           }
-          QVERIFY(plan->turn_overs <= 1);
+          QVERIFY(plan->turn_overs <= 1 || school == CreaseSchool::as_you_go);
         }
       }
     }
@@ -271,6 +281,7 @@ private slots:
     for (const Sample& s : samples()) {
       for (const CreaseSchool school : all_schools) {
         const auto plan = precrease(s.pattern, hand, {school, false}, s.grid);
+        if (school == CreaseSchool::as_you_go && twists_of(s.pattern).empty()) continue;
         QVERIFY(plan);
         const SheetState state = state_after(plan->programme, static_cast<int>(plan->programme.moves.size()));
         std::vector<Segment> mountains;
@@ -321,6 +332,153 @@ private slots:
       const auto everything = precrease(s.pattern, hand, {CreaseSchool::everything, false}, s.grid);
       QVERIFY2(needed->scar_mm <= everything->scar_mm + 1e-6, s.name);
     }
+  }
+
+  /// Counted by hand: the middle one, its neighbours, and none where nothing turns.
+  void twists_are_found_data() {
+    QTest::addColumn<QString>("family");
+    QTest::addColumn<QString>("group");
+    QTest::addColumn<int>("count");
+    QTest::newRow("one sink") << "triangle-sink"
+                              << "0" << 1;
+    QTest::newRow("two sinks") << "triangle-sink"
+                               << "1" << 2;
+    QTest::newRow("four sinks") << "triangle-sink"
+                                << "2" << 4;
+    for (const char* none : {"map", "chevron", "waterbomb", "tray", "net", "relief", "wrap", "concentric-pleats"})
+      QTest::newRow(none) << none << "" << 0;
+    QTest::newRow("twisted star") << "twisted-star"
+                                  << "" << 1;
+  }
+  void twists_are_found() {
+    QFETCH(QString, family);
+    QFETCH(QString, group);
+    QFETCH(int, count);
+    ParameterValues values;
+    if (!group.isEmpty()) values["group"] = group.toDouble();
+    const DrawnPattern d = drawn_pattern(family_design(family.toStdString(), values), Sheet().outline());
+    const auto twists = twists_of(d.healed.pattern);
+    QCOMPARE(static_cast<int>(twists.size()), count);
+    for (std::size_t i = 1; i < twists.size(); ++i) {
+      const Point middle = bounding_box(d.healed.pattern.vertices).centre();
+      QVERIFY((twists[i].centre - middle).norm() > (twists[i - 1].centre - middle).norm() - 1e-3);
+    }
+  }
+
+  /// When a twist is formed, all creases about it are there in their own direction.
+  void as_one_goes_each_twist_has_its_creases_before_it_is_formed() {
+    for (const char* name : {"triangle-sink", "square-twists"}) {
+      const CreasePattern pattern = drawn(name, 12);
+      const auto twists = twists_of(pattern);
+      const auto plan = precrease(pattern, hand, {CreaseSchool::as_you_go, false});
+      QVERIFY(plan);
+      std::size_t formed = 0;
+      int early = 0; // creases there before their twist's turn, of those of later twists
+      int later = 0;
+      for (std::size_t m = 0; m < plan->programme.moves.size(); ++m) {
+        if (!plan->programme.moves[m].is(WorkWay::form)) continue;
+        QVERIFY(formed < twists.size());
+        const auto place = *std::get<Work>(plan->programme.moves[m].effect).place_mm;
+        QVERIFY((Point(place[0], place[1]) - twists[formed].centre).norm() < 1e-9);
+        const SheetState state = state_after(plan->programme, static_cast<int>(m));
+        QVERIFY(!state.underside_up);
+        // The sentence counts from the edges that lie to the left and below: a square is rotated by quarter turns.
+        Point lies(place[0], place[1]);
+        for (int turns = static_cast<int>(std::lround(state.turned_deg / 90 + 4)) % 4; turns > 0; --turns)
+          lies = Point{240 - lies.y(), lies.x()};
+        const std::string said = move_text(plan->programme, static_cast<int>(m));
+        for (const double mm : lies)
+          QVERIFY2(said.find(format_length(Millimetres{mm}, LengthUnit::mm)) != std::string::npos, said.c_str());
+        for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
+          const EdgeKind kind = pattern.edges[e].kind;
+          if (!folds(kind)) continue;
+          const Point p = pattern.segment(static_cast<int>(e)).middle();
+          bool there = false;
+          for (const auto& c : state.creases) {
+            const bool turned = (c.fold == Fold::mountain) != (kind == EdgeKind::mountain);
+            there = there || on_any(turned ? c.reversed : c.spans, p, 0.02);
+          }
+          const auto nearest = static_cast<std::size_t>(nearest_twist(twists, p));
+          if (nearest <= formed)
+            QVERIFY2(there, name);
+          else
+            ++later, early += there;
+        }
+        ++formed;
+      }
+      QCOMPARE(formed, twists.size());
+      QVERIFY2(early < later / 2, qPrintable(QString("%1 of %2").arg(early).arg(later)));
+    }
+  }
+
+  /// Whatever the library draws comes onto a sheet, and out of it.
+  void every_family_can_be_pre_creased_data() {
+    QTest::addColumn<QString>("family");
+    for (const PatternFamily& f : pattern_families()) QTest::newRow(f.name.c_str()) << QString::fromStdString(f.name);
+  }
+  void every_family_can_be_pre_creased() {
+    QFETCH(QString, family);
+    const DrawnPattern d = drawn_pattern(family_design(family.toStdString()), Sheet().outline());
+    const CreasePattern& pattern = d.healed.pattern;
+    for (const CreaseSchool school : {CreaseSchool::needed, CreaseSchool::scored}) {
+      const auto plan = precrease(pattern, hand, {school, false});
+      QVERIFY2(plan, plan ? "" : plan.error().c_str());
+      QVERIFY(!plan->programme.moves.empty() && plan->minutes > 0);
+      double wanted = 0;
+      for (std::size_t e = 0; e < pattern.edges.size(); ++e)
+        if (folds(pattern.edges[e].kind)) wanted += pattern.segment(static_cast<int>(e)).length();
+      QVERIFY2(plan->crease_mm > 0.999 * wanted, qPrintable(QString("%1 %2").arg(plan->crease_mm).arg(wanted)));
+      const Move& last = plan->programme.moves.back();
+      if (convex_outline(pattern).empty()) {
+        QVERIFY(last.is<Cut>() && last.caution == Caution::blade);
+        double raw = 0;
+        for (std::size_t e = 0; e < pattern.edges.size(); ++e)
+          if (pattern.edges[e].kind == EdgeKind::raw) raw += pattern.segment(static_cast<int>(e)).length();
+        const Cut& cut = std::get<Cut>(last.effect);
+        if (keeps_outline(cut)) QVERIFY(std::abs(length_of(cut.along) - raw) < 1e-6 * raw);
+      } else {
+        QVERIFY(!last.is<Cut>());
+      }
+    }
+  }
+
+  void slits_and_openings_are_cut_in_the_end() {
+    // A square of 100 with a crease, a slit and a square opening.
+    CreasePattern p{{{0, 0},
+                     {100, 0},
+                     {100, 100},
+                     {0, 100},
+                     {20, 20},
+                     {40, 20},
+                     {40, 40},
+                     {20, 40},
+                     {60, 60},
+                     {90, 60},
+                     {0, 50},
+                     {100, 50}},
+                    {{0, 1, EdgeKind::raw},
+                     {1, 11, EdgeKind::raw},
+                     {11, 2, EdgeKind::raw},
+                     {2, 3, EdgeKind::raw},
+                     {3, 10, EdgeKind::raw},
+                     {10, 0, EdgeKind::raw},
+                     {4, 5, EdgeKind::raw},
+                     {5, 6, EdgeKind::raw},
+                     {6, 7, EdgeKind::raw},
+                     {7, 4, EdgeKind::raw},
+                     {8, 9, EdgeKind::cut},
+                     {10, 11, EdgeKind::valley}}};
+    const auto plan = precrease(p, hand, {});
+    QVERIFY2(plan, plan ? "" : plan.error().c_str());
+    const auto& moves = plan->programme.moves;
+    QVERIFY(moves.size() >= 3);
+    const auto cut_mm = [&](std::size_t back) {
+      return length_of(std::get<Cut>(moves[moves.size() - back].effect).along);
+    };
+    QVERIFY(std::abs(cut_mm(2) - 80) < 1e-9); // the opening; the square's own edges are those of the sheet
+    QVERIFY(std::abs(cut_mm(1) - 30) < 1e-9);
+    p.edges.erase(p.edges.begin(), p.edges.begin() + 10);
+    QVERIFY(precrease(p, hand, {}).error().find("outline") != std::string::npos);
   }
 
   void whole_lines_come_before_partial_ones_that_do_not_serve_them() {

@@ -4,6 +4,7 @@
 #include "paper/shelf.h"
 #include "pattern/family.h"
 #include "project/piece.h"
+#include "stages/pattern/size_wish.h"
 
 #include <QPushButton>
 
@@ -106,6 +107,9 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
   }
   if (f.finished_mm && !f.packed_mm) {
     ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
+  } else if (const auto closed = wish_->closed_size()) {
+    ledger.line(tr("finished"), tr("%1 x %2").arg(mm(closed->x()), mm(closed->y())),
+                tr("No formula gives it: the box of the sheet as the collapse closes it."));
   } else if (family->flat_foldable) {
     const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
     if (form) {

@@ -32,6 +32,7 @@ constexpr const char* forms[] = {"crease 0,0 4,4 mountain",
                                  "copy 2,0 times 7",
                                  "tile 6,0 0,6",
                                  "reflect 4,4 12,4 8,12",
+                                 "relief 16,8 8,16 4,12 12,4",
                                  "direct 3,5 valley",
                                  "remove 3,5"};
 
@@ -116,6 +117,7 @@ void PatternStage::build_choices() {
   connect(parameters_, &ParameterPanel::value_changed, this, &PatternStage::set_parameter);
   choices_->add(parameters_);
   wish_ = new SizeWish(workspace_);
+  connect(wish_, &SizeWish::measured, this, &Stage::stale);
   connect(wish_, &SizeWish::worked_back, this, &PatternStage::take_settings);
   choices_->add(wish_);
   into_rules_ = new QPushButton(tr("&Turn into rules"));

@@ -1,6 +1,7 @@
 #include "stages/pattern/size_wish.h"
 
 #include "base/expression.h"
+#include "collapse/closed_size.h"
 #include "project/piece.h"
 #include "widgets/field.h"
 
@@ -31,6 +32,12 @@ Result<std::array<double, 3>> box_typed(const QString& text, LengthUnit unit) {
 
 SizeWish::SizeWish(Workspace& workspace, QWidget* parent)
     : QWidget(parent), workspace_(workspace), finished_(new QLineEdit), inside_(new QLineEdit),
+      closing_([this](Closed c) {
+        closed_ = std::move(c);
+        closing_of_.reset();
+        load();
+        emit measured();
+      }),
       working_([this](Answer a) { told(std::move(a)); }) {
   finished_->setObjectName("wanted-size");
   finished_field_ = new Field(tr("Finished si&ze wanted"), finished_);
@@ -55,9 +62,35 @@ void SizeWish::load() {
   const auto mm = [this](double v) { return workspace_.length(v); };
   if (inside) inside_->setPlaceholderText(tr("%1 x %2 x %3").arg(mm((*inside)[0]), mm((*inside)[1]), mm((*inside)[2])));
   const FamilyFigures& f = drawn->figures;
-  const double now = f.packed_mm ? (*f.packed_mm)[0] : f.finished_mm ? f.finished_mm->maxCoeff() : 0;
+  measure();
+  const auto closed = closed_size();
+  const double now = f.packed_mm     ? (*f.packed_mm)[0]
+                     : f.finished_mm ? f.finished_mm->maxCoeff()
+                     : closed        ? closed->maxCoeff()
+                                     : 0;
   finished_->setPlaceholderText(now > 0 ? tr("now %1; Enter works back").arg(mm(now))
                                         : tr("type it; Enter works back"));
+}
+
+void SizeWish::measure() {
+  const auto drawn = workspace_.document.pattern();
+  const auto& choice = workspace_.document.project().pattern.family;
+  const PatternFamily* family = choice ? find_pattern_family(choice->name) : nullptr;
+  const bool unknown = family && !family->flat_foldable && drawn->wrong.empty() && !drawn->figures.finished_mm &&
+                       !drawn->figures.packed_mm && !drawn->healed.pattern.edges.empty();
+  if (!unknown || closed_.of == drawn) {
+    closing_of_.reset();
+    return closing_.give_up();
+  }
+  if (closing_of_ == drawn) return;
+  closing_of_ = drawn;
+  closing_.begin([drawn, family](Progress& progress) {
+    return Closed{drawn, FinishedMeasure(*family, &progress)(*drawn)};
+  });
+}
+
+std::optional<Point> SizeWish::closed_size() const {
+  return closed_.of == workspace_.document.pattern() ? closed_.size : std::nullopt;
 }
 
 void SizeWish::finish_typed() {
@@ -66,7 +99,12 @@ void SizeWish::finish_typed() {
     finished_field_->set_error(length ? tr("Type a length above 0.") : QString::fromStdString(length.error()));
     return;
   }
-  begin(finished_field_, [mm = length->value](const SizedFamily& now) { return sized_to_finish(now, mm); });
+  begin(finished_field_, [mm = length->value](const SizedFamily& now) {
+    const PatternFamily* family = find_pattern_family(now.choice.name);
+    if (!family) return sized_to_finish(now, mm);
+    FinishedMeasure size_of(*family);
+    return sized_to_finish(now, mm, [&](const DrawnPattern& drawn) { return size_of(drawn); });
+  });
 }
 
 void SizeWish::inside_typed() {

@@ -19,9 +19,14 @@ public:
   explicit SizeWish(Workspace& workspace, QWidget* parent = nullptr);
   /// Shows the sizes there are now; the inside only of what has one.
   void load();
-  [[nodiscard]] bool busy() const { return working_.busy(); }
+  [[nodiscard]] bool busy() const { return working_.busy() || closing_.busy(); }
+  /// What the piece measures as its collapse closes it, of families whose finished size nothing else gives; worked out
+  /// off the interface thread.
+  [[nodiscard]] std::optional<Point> closed_size() const;
 
 signals:
+  /// The closed size is known now.
+  void measured();
   void worked_back(const uc::SizedFamily& settings);
 
 private:
@@ -34,13 +39,22 @@ private:
   void inside_typed();
   void begin(Field* field, Work work);
   void told(Answer answer);
+  void measure();
 
   Workspace& workspace_;
   QLineEdit* finished_;
   Field* finished_field_;
   QLineEdit* inside_;
   Field* inside_field_;
-  Background<Answer> working_; // the last member: it goes first
+  struct Closed {
+    std::shared_ptr<const DrawnPattern> of;
+    std::optional<Point> size;
+  };
+  Closed closed_;
+  std::shared_ptr<const DrawnPattern> closing_of_;
+  // The last members: they go first.
+  Background<Closed> closing_;
+  Background<Answer> working_;
 };
 
 } // namespace uc::app

@@ -15,6 +15,8 @@ QString school_title(CreaseSchool school) {
     return PrecreaseChoice::tr("Only what is needed");
   case CreaseSchool::scored:
     return PrecreaseChoice::tr("Scored along a ruler");
+  case CreaseSchool::as_you_go:
+    return PrecreaseChoice::tr("As you go, twist by twist");
   }
   return {};
 }
@@ -24,7 +26,8 @@ namespace {
 QString short_title(CreaseSchool school) {
   return school == CreaseSchool::everything ? PrecreaseChoice::tr("everything")
          : school == CreaseSchool::needed   ? PrecreaseChoice::tr("needed only")
-                                            : PrecreaseChoice::tr("scored");
+         : school == CreaseSchool::scored   ? PrecreaseChoice::tr("scored")
+                                            : PrecreaseChoice::tr("as you go");
 }
 
 } // namespace
@@ -137,7 +140,9 @@ void PrecreaseChoice::write_ledger(Ledger& ledger) {
 void PrecreaseChoice::write_costs(Ledger& ledger, const Precrease& p) const {
   ledger.line(tr("moves"), QString::number(p.programme.moves.size()),
               p.turn_overs == 0 ? tr("The sheet is never turned over, and rotated %1 times.").arg(p.rotations)
-                                : tr("The sheet is turned over once, and rotated %1 times.").arg(p.rotations));
+              : p.turn_overs == 1
+                  ? tr("The sheet is turned over once, and rotated %1 times.").arg(p.rotations)
+                  : tr("The sheet is turned over %1 times, and rotated %2 times.").arg(p.turn_overs).arg(p.rotations));
   ledger.line(tr("time"), tr("%1 min").arg(p.minutes, 0, 'f', 0),
               p.worked_again == 0 ? tr("No crease is folded twice.")
                                   : tr("%1 creases are folded a second time, from the underside.").arg(p.worked_again));

@@ -1,11 +1,8 @@
-// Relief pleats: level pleats right across the sheet, mirrored at every closed outline they meet (Kawasaki: where the
-// two halves of the outline are one line, what goes on beyond it is a mirror image). The outlines are squares on their
-// corners, one within the other, so pleats are level and upright in turn. All is symmetric about the middle, and a
-// pleat keeps its direction; of the outline the piece towards the corner a pleat does not pass is like the pleat, the
-// other opposite to it: the two arms enclose the latter between equal lesser angles (big-little-big). Corners lie
-// half-way between two pleats; there alone the paper cannot lie flat.
-#include "pattern/crease_lines.h"
+// Relief pleats: level pleats right across the sheet, mirrored at every closed outline they meet, so that they are
+// level and upright in turn (see relief_pleats). The outlines are rectangles on their corners, with corners cut in
+// where wanted, one within the other; any other outline of such sides can be typed as a rule.
 #include "pattern/families/all.h"
+#include "pattern/relief_pleats.h"
 
 #include <fmt/format.h>
 
@@ -14,76 +11,54 @@
 namespace uc {
 namespace {
 
-/// A quarter of the relief in cells from the middle; `level` regions have their pleats along the first coordinate.
-class Relief {
-public:
-  Relief(std::vector<double> radii, CreaseLines& lines, const Point& middle, double cell)
-      : radii_(std::move(radii)), lines_(lines), middle_(middle), cell_(cell) {}
-
-  /// Pleats of the region within outline `region` - 1 (0: the sheet itself), out to `far` where it has no outline.
-  void pleats(int region, double far) {
-    const double outer = region == 0 ? 2 * far : radii_[static_cast<std::size_t>(region) - 1];
-    const bool innermost = static_cast<std::size_t>(region) == radii_.size();
-    const double inner = innermost ? 0 : radii_[static_cast<std::size_t>(region)];
-    for (double b = 0.5; b < (region == 0 ? far : outer); ++b)
-      put(region, {std::max(0.0, inner - b), b}, {outer - b, b}, kind(region, b));
+/// A rectangle on its corners about a middle, counter-clockwise, in cells: `radius` to the right corner were it a
+/// square, `longer` by twice so many cells along the sides that rise; each corner cut in by `notch` along both its
+/// sides.
+Polygon outline_on_corners(const Point& middle, double radius, double longer, double notch) {
+  const double far = radius + longer;
+  const Polygon corners{{far, longer}, {longer, far}, {-far, -longer}, {-longer, -far}};
+  Polygon out;
+  for (std::size_t i = 0; i < 4; ++i) {
+    const Point in = (corners[i] - corners[(i + 3) % 4]).cwiseSign();
+    const Point on = (corners[(i + 1) % 4] - corners[i]).cwiseSign();
+    out.push_back(middle + corners[i] - notch * in);
+    if (notch == 0) continue;
+    out.push_back(middle + corners[i] - notch * in + notch * on);
+    out.push_back(middle + corners[i] + notch * on);
   }
-  void outline(int region) { // the outline within this region
-    const double r = radii_[static_cast<std::size_t>(region)];
-    const auto on = [&](double b) { return Point{r - b, b}; };
-    put(region, on(0), on(0.5), opposite(kind(region, 0.5)));
-    for (double b = 0.5; b < r; ++b) put(region, on(b), on(std::min(b + 1, r)), kind(region, b));
-  }
-
-private:
-  /// The direction of the pleat at a distance from the middle line of its region.
-  [[nodiscard]] EdgeKind kind(int region, double b) const {
-    for (; region > 0; --region) b = radii_[static_cast<std::size_t>(region) - 1] - b;
-    return static_cast<long>(std::floor(b)) % 2 == 0 ? EdgeKind::mountain : EdgeKind::valley;
-  }
-  void put(int region, Point from, Point to, EdgeKind kind) {
-    if (region % 2 == 1) {
-      std::swap(from.x(), from.y());
-      std::swap(to.x(), to.y());
-    }
-    for (const double x : {1.0, -1.0}) {
-      for (const double y : {1.0, -1.0}) {
-        const Eigen::DiagonalMatrix<double, 2> side(x, y);
-        lines_.add(middle_ + cell_ * (side * from), middle_ + cell_ * (side * to), kind);
-      }
-    }
-  }
-  std::vector<double> radii_;
-  CreaseLines& lines_;
-  Point middle_;
-  double cell_;
-};
+  return out;
+}
 
 Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& sheet) {
-  const double count = values.at("count");
-  const int nested = static_cast<int>(values.at("outlines"));
-  const double size = values.at("radius");
-  const double step = values.at("step");
+  const int count = static_cast<int>(values.at("count"));
+  const double radius = values.at("radius");
+  const double longer = values.at("longer");
+  const double notch = values.at("notch");
   const Box box = bounding_box(sheet);
   const double cell = box.size().x() / count;
-  const double room = box.size().minCoeff() / cell / 2;
-  if (size >= room)
-    return Error{fmt::format("radius: {} cells from the middle to a corner do not fit on the sheet; type up to {}",
-                             size, std::ceil(room) - 1)};
-  if (size - (nested - 1) * step < 1)
-    return Error{fmt::format("outlines: {} within each other, {} apart, need a radius of {} or more", nested, step,
-                             (nested - 1) * step + 1)};
-  std::vector<double> radii;
-  radii.reserve(static_cast<std::size_t>(nested));
-  for (int i = 0; i < nested; ++i) radii.push_back(size - i * step);
-  CreaseLines lines(sheet);
-  Relief relief(radii, lines, box.centre(), cell);
-  const double far = box.size().maxCoeff() / cell;
-  for (int region = 0; region <= nested; ++region) {
-    relief.pleats(region, far);
-    if (region < nested) relief.outline(region);
-  }
-  FamilyDrawing out{lines.design(), {}};
+  const Point middle = (box.size() / cell / 2).array().floor();
+  const double room = std::min(middle.minCoeff(), (box.size() / cell - middle).minCoeff());
+  if (radius + longer >= room)
+    return Error{fmt::format("radius: {} cells from the middle to a corner do not fit on the sheet; type up to {} for "
+                             "radius and longer together",
+                             radius + longer, std::ceil(room) - 1)};
+  if (2 * notch >= radius)
+    return Error{fmt::format("notch: corners cut in by {} meet in an outline of radius {}; type up to {}", notch,
+                             radius, std::ceil(radius / 2) - 1)};
+  const ReliefWish wish{outline_on_corners(middle, radius, longer, notch), static_cast<int>(values.at("outlines")),
+                        static_cast<int>(values.at("step")), values.at("lines") == 1};
+  if (const auto fits = relief_creases(wish, {Point::Zero(), box.size() / cell}); !fits)
+    return Error{"outlines: " + fits.error()};
+  PatternRule rule;
+  rule.kind = PatternRule::Kind::relief;
+  rule.points = wish.outline;
+  rule.repeat = wish.nested;
+  rule.apart = wish.step;
+  rule.grid = wish.grid;
+  PatternDesign design;
+  design.count = count;
+  design.rules = {rule_text(rule)};
+  FamilyDrawing out{design, {}};
   out.figures.finished_mm = box.size(); // while the pleats stand
   out.figures.pleat_mm = cell;
   return out;
@@ -99,8 +74,20 @@ PatternFamily relief_family() {
       false,
       {{"count", "Pleats", ParameterType::integer, 8, 96, 24, "Each is as wide as the sheet over this count."},
        {"radius", "Size of the outline", ParameterType::integer, 2, 40, 8, "Cells from its middle to a corner."},
+       {"longer", "Longer", ParameterType::integer, 0, 40, 0,
+        "Cells that two of its corners move outward, so that the square becomes a rectangle."},
+       {"notch", "Corners cut in", ParameterType::integer, 0, 19, 0,
+        "Cells along both sides of each corner; less than half the size."},
        {"outlines", "Outlines", ParameterType::integer, 1, 8, 2, "One within the other; each turns the pleats again."},
-       {"step", "Apart", ParameterType::integer, 1, 8, 3, "Cells between an outline and the next."}},
+       {"step", "Apart", ParameterType::integer, 1, 8, 3, "Cells between an outline and the next."},
+       {"lines",
+        "Lines drawn",
+        ParameterType::choice,
+        0,
+        1,
+        0,
+        "Only the creases that stay, or the whole grid with them.",
+        {"folded", "all"}}},
       draw_relief};
 }
 

@@ -1,0 +1,119 @@
+#include "collapse/closed_size.h"
+
+#include "base/index.h"
+#include "collapse/closing.h"
+#include "pattern/sizing.h"
+
+#include <Eigen/Eigenvalues>
+
+#include <algorithm>
+#include <functional>
+
+namespace uc {
+
+namespace {
+
+using Points = std::vector<Eigen::Vector3d>;
+
+double turn_at(const Point& a, const Point& b, const Point& c) {
+  return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
+}
+
+/// Counter-clockwise (Andrew 1979).
+Polygon hull_of(std::vector<Point> points) {
+  std::sort(points.begin(), points.end(),
+            [](const Point& a, const Point& b) { return std::pair(a.x(), a.y()) < std::pair(b.x(), b.y()); });
+  Polygon hull;
+  for (const bool upper : {false, true}) {
+    const std::size_t begun = hull.size();
+    for (const Point& p : points) {
+      while (hull.size() >= begun + 2 && turn_at(hull[hull.size() - 2], hull.back(), p) <= 0) hull.pop_back();
+      hull.push_back(p);
+    }
+    hull.pop_back();
+    if (!upper) std::reverse(points.begin(), points.end());
+  }
+  return hull;
+}
+
+/// The box with one side square to `up`, of least area seen along it: one side of such a rectangle lies along a side of
+/// the convex hull (Freeman and Shapira 1975).
+Eigen::Vector3d box_along(const Points& points, const Eigen::Vector3d& up) {
+  const Eigen::Vector3d x = up.unitOrthogonal();
+  const Eigen::Vector3d y = up.cross(x);
+  std::vector<Point> seen;
+  seen.reserve(points.size());
+  double low = 1e300;
+  double high = -1e300;
+  for (const Eigen::Vector3d& p : points) {
+    seen.emplace_back(x.dot(p), y.dot(p));
+    low = std::min(low, up.dot(p));
+    high = std::max(high, up.dot(p));
+  }
+  const Polygon hull = hull_of(std::move(seen));
+  Point best = Point::Constant(1e300);
+  for (std::size_t i = 0; i < hull.size(); ++i) {
+    const Point along = (hull[(i + 1) % hull.size()] - hull[i]).normalized();
+    const auto [left, right] = support(hull, along);
+    const auto [bottom, top] = support(hull, Point{-along.y(), along.x()});
+    const Point size{right - left, top - bottom};
+    if (size.prod() < best.prod()) best = size;
+  }
+  return {best.x(), best.y(), high - low};
+}
+
+Points ups_of(const Points& points, const FoldMesh& mesh) {
+  Eigen::Vector3d middle = Eigen::Vector3d::Zero();
+  for (const Eigen::Vector3d& p : points) middle += p / static_cast<double>(points.size());
+  Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
+  for (const Eigen::Vector3d& p : points) spread += (p - middle) * (p - middle).transpose();
+  const Eigen::Matrix3d axes = Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(spread).eigenvectors();
+  Points out{axes.col(0), axes.col(1), axes.col(2)};
+  for (const auto& t : mesh.triangles) {
+    const Eigen::Vector3d n = (points[at(t[1])] - points[at(t[0])]).cross(points[at(t[2])] - points[at(t[0])]);
+    const bool known = n.norm() == 0 || std::any_of(out.begin(), out.end(), [&](const Eigen::Vector3d& o) {
+      return o.cross(n.normalized()).norm() < 1e-3;
+    });
+    if (!known) out.push_back(n.normalized());
+  }
+  return out;
+}
+
+} // namespace
+
+Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress) {
+  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg);
+  if (!mesh) return Error{mesh.error()};
+  Closing closing(*mesh);
+  if (!closing.go_to(1, progress)) return Error{"the collapse was stopped"};
+  const Points points = closing.state().vertices;
+  Eigen::Vector3d best = Eigen::Vector3d::Constant(1e100);
+  for (const Eigen::Vector3d& up : ups_of(points, *mesh)) {
+    const Eigen::Vector3d size = box_along(points, up);
+    // A flat piece has no volume from any side; the thin one counts as thick as a hair.
+    const auto volume = [](const Eigen::Vector3d& s) { return s.cwiseMax(1e-3 * s.maxCoeff()).prod(); };
+    if (volume(size) < volume(best)) best = size;
+  }
+  std::sort(best.data(), best.data() + 3, std::greater<>());
+  return best;
+}
+
+std::optional<Point> FinishedMeasure::operator()(const DrawnPattern& drawn) {
+  by_collapse_ = false;
+  if (flat_ || drawn.figures.finished_mm || drawn.figures.packed_mm) return finished_size(drawn);
+  const CreasePattern& pattern = drawn.healed.pattern;
+  const bool folds_at_all = std::any_of(pattern.edges.begin(), pattern.edges.end(), [](const PatternEdge& e) {
+    return e.kind == EdgeKind::mountain || e.kind == EdgeKind::valley;
+  });
+  if (!folds_at_all || graph_of(pattern).faces.size() > most_closed_facets) return std::nullopt;
+  const double width = bounding_box(pattern.vertices).size().x();
+  if (!per_mm_) {
+    const auto size = closed_size(drawn, progress_);
+    if (!size) return std::nullopt;
+    per_mm_ = size->head<2>() / width;
+  }
+  by_collapse_ = true;
+  return Point(width * *per_mm_);
+}
+
+} // namespace uc

@@ -1,0 +1,34 @@
+// What a piece measures that no formula gives: as its collapse closes it.
+#pragma once
+
+#include "pattern/family.h"
+
+#include "base/parallel.h"
+
+namespace uc {
+
+/// The least box about the closed sheet, mm, the longest side first: of those that lie on a facet or along the axes of
+/// its spread, turned to the least area.
+Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress = nullptr);
+
+/// Facets a sheet may have so that it is closed for nothing but its size, which takes a few seconds at most.
+constexpr std::size_t most_closed_facets = 2'000;
+
+/// Finished sizes (see sizing.h) of one family, those of its closed sheet where nothing else is known. It is closed
+/// once: every length of it grows as the sheet does.
+class FinishedMeasure {
+public:
+  explicit FinishedMeasure(const PatternFamily& family, const Progress* progress = nullptr)
+      : flat_(family.flat_foldable), progress_(progress) {}
+  std::optional<Point> operator()(const DrawnPattern& drawn);
+  /// Whether the last size was one of the collapse.
+  [[nodiscard]] bool by_collapse() const { return by_collapse_; }
+
+private:
+  bool flat_;
+  const Progress* progress_;
+  std::optional<Point> per_mm_; // of the flat sheet's width
+  bool by_collapse_ = false;
+};
+
+} // namespace uc

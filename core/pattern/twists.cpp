@@ -1,0 +1,97 @@
+#include "pattern/twists.h"
+
+#include "base/index.h"
+#include "pattern/crease_lines.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+namespace uc {
+namespace {
+
+constexpr double parallel = 1e-6; // the sine between directions that are one
+
+/// Looks for facets that turn.
+class TwistFinder {
+public:
+  explicit TwistFinder(const CreasePattern& pattern) : p_(pattern), graph_(graph_of(pattern)) {}
+
+  [[nodiscard]] std::vector<Twist> found() const {
+    std::vector<Twist> out;
+    for (const GraphFace& face : graph_.faces) {
+      if (!turns(face.cycle)) continue;
+      Twist twist;
+      twist.sides = static_cast<int>(face.cycle.size());
+      for (const int v : face.cycle) twist.centre += p_.vertices[at(v)] / static_cast<double>(face.cycle.size());
+      out.push_back(twist);
+    }
+    return out;
+  }
+
+private:
+  [[nodiscard]] bool turns(const std::vector<int>& cycle) const {
+    const EdgeKind kind = kind_of(half_edge(cycle[0], cycle[1]));
+    if (kind != EdgeKind::mountain && kind != EdgeKind::valley) return false;
+    for (std::size_t i = 0; i < cycle.size(); ++i) {
+      const int next = cycle[(i + 1) % cycle.size()];
+      if (kind_of(half_edge(cycle[i], next)) != kind || !pleat_leaves(cycle[i], next)) return false;
+    }
+    return true;
+  }
+  /// From both ends of a side, with the facet to its left, creases of opposite kinds run outward in one direction,
+  /// which is not square to the side.
+  [[nodiscard]] bool pleat_leaves(int from, int to) const {
+    const Point side = (p_.vertices[at(to)] - p_.vertices[at(from)]).normalized();
+    for (const int* a = graph_.stars.begin(from); a != graph_.stars.end(from); ++a) {
+      const Point d = direction(*a);
+      const double across = side.x() * d.y() - side.y() * d.x();
+      if (!folds(kind_of(*a)) || across > -parallel || std::abs(d.dot(side)) < parallel) continue;
+      for (const int* b = graph_.stars.begin(to); b != graph_.stars.end(to); ++b) {
+        if (kind_of(*b) == opposite(kind_of(*a)) && (direction(*b) - d).norm() < parallel) return true;
+      }
+    }
+    return false;
+  }
+  [[nodiscard]] EdgeKind kind_of(int half_edge) const { return p_.edges[at(half_edge / 2)].kind; }
+  [[nodiscard]] Point direction(int half_edge) const {
+    const Segment s = p_.segment(half_edge / 2);
+    return (half_edge % 2 == 0 ? Point(s.to - s.from) : Point(s.from - s.to)).normalized();
+  }
+  [[nodiscard]] int half_edge(int from, int to) const {
+    return *std::find_if(graph_.stars.begin(from), graph_.stars.end(from), [&](int h) {
+      const PatternEdge& e = p_.edges[at(h / 2)];
+      return (h % 2 == 0 ? e.to : e.from) == to;
+    });
+  }
+
+  const CreasePattern& p_;
+  PatternGraph graph_;
+};
+
+} // namespace
+
+std::vector<Twist> twists_of(const CreasePattern& pattern) {
+  std::vector<Twist> out = TwistFinder(pattern).found();
+  const Point middle = bounding_box(pattern.vertices).centre();
+  const double step = 1e3 * snap_tolerance(pattern);
+  const auto key = [&](const Twist& t) {
+    const Point arm = t.centre - middle;
+    const double turn = std::atan2(arm.y(), arm.x());
+    return std::tuple(std::lround(arm.norm() / step), std::lround(1e6 * turn));
+  };
+  std::stable_sort(out.begin(), out.end(), [&](const Twist& a, const Twist& b) { return key(a) < key(b); });
+  return out;
+}
+
+int nearest_twist(const std::vector<Twist>& twists, const Point& place) {
+  int best = 0;
+  double least = 1e300;
+  for (std::size_t i = 0; i < twists.size(); ++i) {
+    const double far = (twists[i].centre - place).norm();
+    if (far < least * (1 - 1e-6)) least = far, best = static_cast<int>(i);
+  }
+  return best;
+}
+
+} // namespace uc
