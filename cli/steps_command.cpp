@@ -43,7 +43,7 @@ int list(const StepsOptions& o) {
     return done;
   }
   for (const LibrarySteps& s : *all)
-    out() << fmt::format("{:<16} {} ({}, {} moves)\n", s.name, s.file.title, s.file.sheet.code(), s.moves);
+    out() << fmt::format("{:<22} {} ({}, {} moves)\n", s.name, s.file.title, s.file.sheet.code(), s.moves);
   return done;
 }
 
@@ -52,13 +52,16 @@ std::string text_of(const StepsOptions& o) {
   if (o.source == "-" && o.format != "steps") throw CallError{"-: say what is read, with --format steps"};
   if (!o.format.empty() && o.format != "steps")
     throw CallError{fmt::format("--format {}: moves are read from steps files; type steps", o.format)};
-  std::string file = o.source;
+  const std::string& file = o.source;
   if (file != "-" && !std::filesystem::exists(file) && is_library_name(file)) {
-    file = steps_folder() + "/" + file + ".steps";
-    if (!std::filesystem::exists(file))
-      throw CallError{fmt::format("{}: there is no such file, and no sequence of this name in the library; see steps "
-                                  "--list",
-                                  o.source)};
+    const auto all = step_library(steps_folder());
+    if (!all) throw CallError{all.error()};
+    for (const LibrarySteps& s : *all) {
+      if (s.name == file) return s.text;
+    }
+    throw CallError{fmt::format("{}: there is no such file, and no sequence of this name in the library; see steps "
+                                "--list",
+                                file)};
   }
   auto text = read_stream(file, largest_steps_file);
   if (!text) throw CallError{text.error()};

@@ -257,9 +257,17 @@ bool MainWindow::open_project(const QString& path) {
 
 bool MainWindow::open_steps(const QString& path) {
   const auto text = read_file(bytes_of(path));
-  auto file = text ? parse_steps(*text) : Result<StepsFile>(Error{text.error()});
+  if (!text) {
+    notify(shown(text.error()));
+    return false;
+  }
+  return begin_steps(*text, path);
+}
+
+bool MainWindow::begin_steps(const std::string& text, const QString& name) {
+  const auto file = parse_steps(text);
   if (!file) {
-    notify(text ? tr("%1: %2").arg(shown_name(path), shown(file.error())) : shown(file.error()));
+    notify(tr("%1: %2").arg(shown_name(name), shown(file.error())));
     return false;
   }
   Project p;
@@ -268,10 +276,10 @@ bool MainWindow::open_steps(const QString& path) {
   p.unit = workspace_.document.project().unit;
   workspace_.document.reset(p, {});
   workspace_.document.change(tr("Read the steps"), [&](Project& now) {
-    now.title = file->title.empty() ? QFileInfo(path).completeBaseName().toStdString() : file->title;
+    now.title = file->title.empty() ? QFileInfo(name).completeBaseName().toStdString() : file->title;
     now.sheet = file->sheet;
     now.sheet_name = file->sheet.code();
-    now.steps = *text;
+    now.steps = text;
     now.units.folded = false;
   });
   show_stage(QStringLiteral("fold"));

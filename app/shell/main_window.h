@@ -38,6 +38,8 @@ public:
   bool open_project(const QString& path);
   /// A new project that folds a steps file.
   bool open_steps(const QString& path);
+  /// The same with the text itself; `name` is what it is called where it has no title.
+  bool begin_steps(const std::string& text, const QString& name);
   bool save_project_as(const QString& path);
   void set_theme(ThemeChoice choice);
   /// A sentence in the list at the foot, with optional buttons; one of the same key takes the place of the earlier.

@@ -216,8 +216,8 @@ void MainWindow::fill_library(QMenu* menu) {
   }
   for (const LibrarySteps& s : *all) {
     menu->addAction(tr("%1 (%n moves)", nullptr, s.moves).arg(shown(s.file.title)), this,
-                    [this, path = name_of_bytes(folder + "/" + s.name + ".steps")] {
-                      if (may_leave_run() && may_discard()) open_steps(path);
+                    [this, text = s.text, name = QString::fromStdString(s.name)] {
+                      if (may_leave_run() && may_discard()) begin_steps(text, name);
                     });
   }
 }

@@ -72,8 +72,8 @@ Points ups_of(const Points& points, const FoldMesh& mesh) {
   for (const auto& t : mesh.triangles) {
     const Eigen::Vector3d n = (points[at(t[1])] - points[at(t[0])]).cross(points[at(t[2])] - points[at(t[0])]);
     const bool known = n.norm() == 0 || std::any_of(out.begin(), out.end(), [&](const Eigen::Vector3d& o) {
-      return o.cross(n.normalized()).norm() < 1e-3;
-    });
+                         return o.cross(n.normalized()).norm() < 1e-3;
+                       });
     if (!known) out.push_back(n.normalized());
   }
   return out;

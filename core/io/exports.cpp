@@ -86,8 +86,7 @@ std::size_t export_page_count(const Project& project, const ExportOptions& optio
   PrintOptions print;
   print.paper = options.paper;
   std::size_t pages = 0;
-  if (project.programme.units)
-    return handout_page_count(unit_preparations + static_cast<std::size_t>(project.programme.count<Join>()), print);
+  if (project.programme.units) return handout_page_count(handout_of(project, options.text).count, print);
   if (options.part != ExportPart::handout_only) pages += template_page_count(crease_figure(project.programme), print);
   if (options.part != ExportPart::template_only) pages += handout_page_count(project.programme.moves.size(), print);
   return pages;

@@ -1,6 +1,7 @@
 #include "io/steps_library.h"
 
 #include "base/atomic_file.h"
+#include "unit/unit_family.h"
 
 #include <fmt/format.h>
 
@@ -8,6 +9,15 @@
 #include <filesystem>
 
 namespace uc {
+namespace {
+
+int moves_in(const StepsFile& file) {
+  return static_cast<int>(std::count_if(file.lines.begin(), file.lines.end(), [](const StepLine& l) {
+    return l.kind != StepVerb::cross && l.kind != StepVerb::say;
+  }));
+}
+
+} // namespace
 
 Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
   namespace fs = std::filesystem;
@@ -19,12 +29,17 @@ Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
     if (!text) return Error{text.error()};
     auto file = parse_steps(*text);
     if (!file) return Error{fmt::format("{}: {}", entry.path().string(), file.error())};
-    const auto moves = std::count_if(file->lines.begin(), file->lines.end(), [](const StepLine& l) {
-      return l.kind != StepVerb::cross && l.kind != StepVerb::say;
-    });
-    all.push_back({entry.path().stem().string(), std::move(file).value(), static_cast<int>(moves)});
+    const int moves = moves_in(*file);
+    all.push_back({entry.path().stem().string(), std::move(file).value(), *text, moves});
   }
   if (wrong) return Error{fmt::format("{}: {}", folder, wrong.message())};
+  for (const UnitFamily& family : unit_families()) {
+    if (family.steps.empty()) continue;
+    auto file = parse_steps(family.steps);
+    if (!file) return Error{fmt::format("unit-{}: {}", family.name, file.error())};
+    const int moves = moves_in(*file);
+    all.push_back({"unit-" + family.name, std::move(file).value(), family.steps, moves});
+  }
   std::sort(all.begin(), all.end(), [](const LibrarySteps& a, const LibrarySteps& b) { return a.name < b.name; });
   return all;
 }

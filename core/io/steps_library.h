@@ -1,4 +1,4 @@
-// The sequences that ship: steps files in a folder, named by their file.
+// The sequences that ship: steps files in a folder, named by their file, and those of units, "unit-rhombic".
 #pragma once
 
 #include "fold/steps_file.h"
@@ -8,7 +8,8 @@ namespace uc {
 struct LibrarySteps {
   std::string name;
   StepsFile file;
-  int moves = 0; // states they lead to, the bare sheet not counted
+  std::string text; // it was read from
+  int moves = 0;    // states they lead to, the bare sheet not counted
 };
 
 constexpr std::size_t largest_steps_file = std::size_t{1} << 20;

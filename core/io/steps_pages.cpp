@@ -9,6 +9,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 namespace uc {
 namespace {
 
@@ -50,32 +52,39 @@ HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
           }};
 }
 
-std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts) {
+Page steps_page(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts, std::size_t columns,
+                double words_mm) {
   const TextMeasure measure(fonts);
-  constexpr std::size_t columns = 3;
   constexpr double cell_w = 70;
-  constexpr double cell_h = 84;
+  constexpr double figure_h = 52;
   constexpr double margin = 10;
   const HandoutMoves moves = step_moves(sequence, style);
-  const std::size_t rows = (moves.count + columns - 1) / columns;
   Page page;
   page.width_mm = 2 * margin + cell_w * static_cast<double>(std::min(columns, moves.count));
-  page.height_mm = 2 * margin + 10 + cell_h * static_cast<double>(rows);
   page.text({margin, margin + 5}, title_of(sequence), 5, true);
+  double top = margin + 10;
+  double deepest = 0; // of the row
   for (std::size_t i = 0; i < moves.count; ++i) {
-    const std::size_t row = i / columns;
-    const Point corner{margin + cell_w * static_cast<double>(i % columns),
-                       margin + 10 + cell_h * static_cast<double>(row)};
+    const Point corner{margin + cell_w * static_cast<double>(i % columns), top};
     const HandoutMove move = moves.move(i);
     page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
-    draw_figure(page, move.figure, {corner + Point{6, 6}, {cell_w - 12, 52}});
-    double y = corner.y() + 64;
-    for (const std::string& line : measure.wrapped(move.text, cell_w - 8, 3)) {
-      page.text({corner.x(), y}, line, 3);
-      y += 4.2;
+    draw_figure(page, move.figure, {corner + Point{6, 6}, {cell_w - 12, figure_h}});
+    double y = figure_h + 9 + words_mm;
+    for (const std::string& line : measure.wrapped(move.text, cell_w - 8, words_mm)) {
+      page.text({corner.x(), top + y}, line, words_mm);
+      y += 1.4 * words_mm;
     }
+    deepest = std::max(deepest, y);
+    if (i % columns + 1 < columns && i + 1 < moves.count) continue;
+    top += deepest + 4;
+    deepest = 0;
   }
-  return page_svg(page);
+  page.height_mm = top + margin;
+  return page;
+}
+
+std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts) {
+  return page_svg(steps_page(sequence, style, fonts));
 }
 
 Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,

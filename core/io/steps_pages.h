@@ -10,7 +10,9 @@ namespace uc {
 /// One drawing per move, and the finished piece. The sequence must outlive what is returned.
 HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style);
 
-/// All figures on one sheet of their own size.
+/// All figures on one page of its own size, so many beside each other, the words this large.
+Page steps_page(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts, std::size_t columns = 3,
+                double words_mm = 3);
 std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts);
 
 /// The bytes of FILE.pdf, .html, .svg or .json, chosen by the ending; fails for others.

@@ -1,5 +1,5 @@
-// A pattern creased as one goes: which of the pieces of each line belong to which twist, so that one twist after another
-// is creased and formed.
+// A pattern creased as one goes: which of the pieces of each line belong to which twist, so that one twist after
+// another is creased and formed.
 #pragma once
 
 #include "pattern/line_making.h"

@@ -1,4 +1,5 @@
-// How a pattern whose sheet is not convex, or has openings and slits, comes out of a rectangle: creased first, then cut.
+// How a pattern whose sheet is not convex, or has openings and slits, comes out of a rectangle: creased first, then
+// cut.
 #pragma once
 
 #include "form/crease_pattern.h"

@@ -13,7 +13,9 @@
 namespace uc {
 namespace {
 
-std::string place_text(const Point& p) { return fmt::format("{},{}", format_number(p.x(), 3), format_number(p.y(), 3)); }
+std::string place_text(const Point& p) {
+  return fmt::format("{},{}", format_number(p.x(), 3), format_number(p.y(), 3));
+}
 
 double turning(const Point& a, const Point& b) { return a.x() * b.y() - a.y() * b.x(); }
 
@@ -28,9 +30,10 @@ Result<Polygon> relief_outline(const Polygon& typed) {
       return Error{fmt::format("the corner at {} is not at whole cells", place_text(p))};
     if (after.norm() == 0) return Error{fmt::format("the corner at {} stands there twice", place_text(p))};
     if (std::abs(after.x()) != std::abs(after.y()))
-      return Error{fmt::format("the side from {} to {} does not run at 45 degrees, so pleats would turn there by another "
-                               "angle than at the other sides",
-                               place_text(p), place_text(p + after))};
+      return Error{
+          fmt::format("the side from {} to {} does not run at 45 degrees, so pleats would turn there by another "
+                      "angle than at the other sides",
+                      place_text(p), place_text(p + after))};
     if (turning(before, after) != 0) out.push_back(p);
   }
   if (out.size() < 4) return Error{"an outline needs four corners or more"};
@@ -234,7 +237,7 @@ private:
   std::vector<Polygon> outlines_;
   Box area_;
   std::vector<Pleat> pleats_;
-  std::vector<Pleat> idle_;                    // lines of the grid that are not folded
+  std::vector<Pleat> idle_;                   // lines of the grid that are not folded
   std::map<Key, std::array<int, 2>> meeting_; // the level and the upright pleat that meet on a side
 };
 
@@ -248,8 +251,8 @@ Result<std::vector<ReliefCrease>> relief_creases(const ReliefWish& wish, const B
   while (static_cast<int>(outlines.size()) < wish.nested) {
     auto next = moved_inward(outlines.back(), wish.step);
     if (!next)
-      return Error{fmt::format("{} outlines, {} apart, do not fit into each other: {}", wish.nested, wish.step,
-                               next.error())};
+      return Error{
+          fmt::format("{} outlines, {} apart, do not fit into each other: {}", wish.nested, wish.step, next.error())};
     outlines.push_back(*std::move(next));
   }
   Relief relief(std::move(outlines), sheet);

@@ -24,9 +24,9 @@ struct ReliefCrease {
 /// Pleats lie half-way between whole cells. Where one meets a side it goes on as its mirror image (Kawasaki) in its own
 /// direction, and the side changes direction: its piece between the two arms at the lesser angle is opposite to them
 /// (big-little-big). So pleats that meet a side one after another must alternate; beside each other and round corners
-/// they do what is left to choose: alternate, and be alike, as far as they can. Where a corner faces a side and no corner,
-/// no directions suit all of it: pieces of that side then have none. At corners the paper cannot lie flat. `sheet` is in
-/// cells. Fails, with one sentence, for outlines of another kind, or that leave no room within.
+/// they do what is left to choose: alternate, and be alike, as far as they can. Where a corner faces a side and no
+/// corner, no directions suit all of it: pieces of that side then have none. At corners the paper cannot lie flat.
+/// `sheet` is in cells. Fails, with one sentence, for outlines of another kind, or that leave no room within.
 Result<std::vector<ReliefCrease>> relief_creases(const ReliefWish& wish, const Box& sheet);
 
 } // namespace uc

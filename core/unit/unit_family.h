@@ -46,7 +46,8 @@ struct UnitFamily {
   int folds = 8;                     // creases a unit takes, to plan the time
   int joint_layers = 4;              // of paper where a tab lies in a pocket
   bool glued = false;                // else the paper's own lock holds
-  std::vector<std::string> how = {}; // a unit in steps, one or two sentences each
+  std::vector<std::string> how = {}; // a unit in words, one or two sentences each
+  std::string steps = {};            // a steps file, as far as simple folds carry; empty where words alone tell it
   double thickest_mm = 0.2;
   double least_edge_mm = 10;
   /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.

@@ -1,6 +1,9 @@
 #include "unit/unit_handout.h"
 
 #include "base/index.h"
+#include "fold/step_figure.h"
+#include "fold/step_text.h"
+#include "unit/unit_steps.h"
 
 #include <algorithm>
 #include <cmath>
@@ -81,15 +84,16 @@ std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme&
                  say(style, "There are {count} pieces.", {{"count", std::to_string(plan.graph.units.size())}}),
                  plan.cutting.cuts > 0 ? caution_text(Caution::blade, style) : ""});
   UnitDrawing unit;
-  const UnitSheet& piece = plan.sheet;
-  unit.figure.outline = rectangle({0, 0}, {piece.width_mm, piece.height_mm});
-  if (plan.family->units_per_sheet == 2) unit.figure.outline = rectangle({0, 0}, {piece.width_mm, piece.height_mm / 2});
+  unit.figure.outline = rectangle({0, 0}, unit_piece(plan));
   unit.text = say(style, "Fold each unit alike.");
   for (const std::string& sentence : plan.family->how) unit.text += " " + style.translate(sentence.c_str());
   unit.check = plan.family->handed ? say(style, "All units have the same hand; a mirror image does not join.")
                                    : say(style, "All units are alike.");
   if (plan.family->glued) unit.caution = caution_text(Caution::glue, style);
   out.push_back(std::move(unit));
+  if (const auto folded = folded_unit(*plan.family, unit_piece(plan)))
+    for (std::size_t i = 1; i < folded->made.states.size(); ++i)
+      out.push_back({step_figure(folded->made, i), state_text(folded->made, i, style), "", ""});
   out.push_back({move_figure(programme, static_cast<int>(programme.moves.size())),
                  say(style, "The colours, with the number of each unit."), "", ""});
   return out;

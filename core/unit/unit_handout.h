@@ -15,8 +15,7 @@ struct UnitDrawing {
   Figure figure;
   std::string text, check, caution;
 };
-constexpr std::size_t unit_preparations = 3;
-/// Papers and cuts, the unit, the colours; what comes before the joints, so many drawings.
+/// Papers and cuts; the unit, its steps where there are any; the colours: what comes before the joints.
 std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style);
 
 /// "10 of sand, 10 of night": sheets of each colour.

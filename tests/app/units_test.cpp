@@ -9,6 +9,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDateEdit>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QSlider>
@@ -124,6 +125,12 @@ private slots:
     QVERIFY(w.project().units == before);
     w.type("units-finished", "200 km");
     QVERIFY(w.project().units == before);
+    // A last evening gives the number of them, and the other way round.
+    const QDate today = QDate::currentDate();
+    w.find<QDateEdit>("units-until")->setDate(today.addDays(6));
+    QCOMPARE(w.project().units.evenings, 7);
+    w.find<QSpinBox>("units-evenings")->setValue(5);
+    QCOMPARE(w.find<QDateEdit>("units-until")->date(), today.addDays(4));
     w.find<QSpinBox>("units-evenings")->setValue(3); // what was mistyped goes with the next change
     QCOMPARE(w.find<QLineEdit>("units-sheet")->text(), QString("square:75mm"));
   }
@@ -181,6 +188,11 @@ private slots:
       QVERIFY(shown == UnitsStage::Shown::cuts || view->snapshot() != all);
       stage(w)->set_joined(18);
     }
+    // One unit, step by step, from the ledger; the picture says its words to those who cannot see it.
+    w.press("units-steps");
+    QCOMPARE(stage(w)->views().front(), stage(w)->unit());
+    QVERIFY(stage(w)->unit()->page());
+    QVERIFY(stage(w)->unit()->accessibleDescription().contains("Bring the"));
     stage(w)->set_shown(UnitsStage::Shown::families);
     QVERIFY(stage(w)->plot()->count() >= 2);
     for (const char* name : {"cube.obj", "cube.stl", "cube.glb", "cube.png"}) {

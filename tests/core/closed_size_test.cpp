@@ -26,8 +26,7 @@ private slots:
   /// Where a formula gives the size, the closed sheet has it too.
   void the_closed_sheet_is_as_large_as_the_formula_says_data() {
     QTest::addColumn<QString>("family");
-    for (const char* name : {"map", "tray", "carton", "blintz-tray"})
-      QTest::newRow(name) << QString(name);
+    for (const char* name : {"map", "tray", "carton", "blintz-tray"}) QTest::newRow(name) << QString(name);
   }
   void the_closed_sheet_is_as_large_as_the_formula_says() {
     QFETCH(QString, family);
@@ -37,8 +36,12 @@ private slots:
     QVERIFY(closed->x() >= closed->y() && closed->y() >= closed->z());
     const Point known = *finished_size(drawn);
     for (const double length : {known.x(), known.y()})
-      QVERIFY2((closed->array() - length).abs().minCoeff() < 0.02 * length,
-               qPrintable(QString("%1: %2 among %3 %4 %5").arg(family).arg(length).arg(closed->x()).arg(closed->y()).arg(closed->z())));
+      QVERIFY2((closed->array() - length).abs().minCoeff() < 0.02 * length, qPrintable(QString("%1: %2 among %3 %4 %5")
+                                                                                           .arg(family)
+                                                                                           .arg(length)
+                                                                                           .arg(closed->x())
+                                                                                           .arg(closed->y())
+                                                                                           .arg(closed->z())));
   }
 
   void the_saddle_has_a_size_and_a_sheet_is_worked_back_from_it() {
@@ -50,12 +53,14 @@ private slots:
     const auto closed = closed_size(drawn);
     QVERIFY((*size - closed->head<2>()).norm() < 1e-9);
     QVERIFY(size->maxCoeff() < 240 && size->minCoeff() > 24);
-    const auto made = sized_to_finish(sized("concentric-pleats"), 60, [&](const DrawnPattern& d) { return measure(d); });
+    const auto made =
+        sized_to_finish(sized("concentric-pleats"), 60, [&](const DrawnPattern& d) { return measure(d); });
     QVERIFY2(made, made ? "" : made.error().c_str());
     QVERIFY(std::abs(made->sheet.width() / 240 - 60 / size->maxCoeff()) < 1e-6);
     // Closed anew, at its own size, it measures what was wanted.
     const auto again = closed_size(drawn_pattern(*made));
-    QVERIFY2(std::abs(again->head<2>().maxCoeff() - 60) < 0.6, qPrintable(QString::number(again->head<2>().maxCoeff())));
+    QVERIFY2(std::abs(again->head<2>().maxCoeff() - 60) < 0.6,
+             qPrintable(QString::number(again->head<2>().maxCoeff())));
   }
 
   void what_is_known_is_not_closed() {
@@ -68,7 +73,8 @@ private slots:
     many.choice.values["rings"] = 64;
     many.choice.values["sides"] = 12;
     many.choice.values["diagonals"] = 1;
-    QVERIFY(graph_of(drawn_pattern(many).healed.pattern).faces.size() <= most_closed_facets || !of_many(drawn_pattern(many)));
+    QVERIFY(graph_of(drawn_pattern(many).healed.pattern).faces.size() <= most_closed_facets ||
+            !of_many(drawn_pattern(many)));
     FinishedMeasure of_grid(*find_pattern_family("square-grid"));
     QVERIFY(!of_grid(drawn_pattern(sized("square-grid"))) || !of_grid.by_collapse());
   }

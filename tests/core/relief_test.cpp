@@ -45,7 +45,8 @@ QString wrong_beside_corners(const CreasePattern& p, const std::vector<Polygon>&
   for (const auto& v : local_violations(p, graph_of(p))) {
     bool corner = false;
     for (const Polygon& o : outlines)
-      for (const Point& c : o) corner = corner || (10 * c - p.vertices[static_cast<std::size_t>(*v.vertex)]).norm() < 1e-6;
+      for (const Point& c : o)
+        corner = corner || (10 * c - p.vertices[static_cast<std::size_t>(*v.vertex)]).norm() < 1e-6;
     if (!corner) return QString("rule broken at %1").arg(*v.vertex);
   }
   return {};
@@ -59,17 +60,17 @@ class ReliefTest : public QObject {
 private slots:
   void outlines_data() {
     QTest::addColumn<QString>("rule");
-    QTest::addColumn<bool>("directed"); // all of it; else a corner faces a side
+    QTest::addColumn<bool>("directed");   // all of it; else a corner faces a side
     QTest::addColumn<QString>("corners"); // of all outlines, those of each in turn, worked out by hand
     QTest::newRow("square") << "relief 18,12 12,18 6,12 12,6" << true << "18,12 12,18 6,12 12,6";
     QTest::newRow("square the other way round") << "relief 12,6 6,12 12,18 18,12" << true << "18,12 12,18 6,12 12,6";
     QTest::newRow("rectangle") << "relief 16,10 8,18 4,14 12,6" << true << "16,10 8,18 4,14 12,6";
-    QTest::newRow("two squares") << "relief 20,12 12,20 4,12 12,4 nested 2 step 3"
-                                 << true << "20,12 12,20 4,12 12,4 / 17,12 12,17 7,12 12,7";
-    QTest::newRow("two rectangles") << "relief 18,10 8,20 4,16 14,6 nested 2 step 1"
-                                    << false << "18,10 8,20 4,16 14,6 / 17,10 8,19 5,16 14,7";
-    QTest::newRow("corner cut out") << "relief 18,10 13,15 10,12 6,16 4,14 13,5 nested 1"
-                                    << false << "18,10 13,15 10,12 6,16 4,14 13,5";
+    QTest::newRow("two squares") << "relief 20,12 12,20 4,12 12,4 nested 2 step 3" << true
+                                 << "20,12 12,20 4,12 12,4 / 17,12 12,17 7,12 12,7";
+    QTest::newRow("two rectangles") << "relief 18,10 8,20 4,16 14,6 nested 2 step 1" << false
+                                    << "18,10 8,20 4,16 14,6 / 17,10 8,19 5,16 14,7";
+    QTest::newRow("corner cut out") << "relief 18,10 13,15 10,12 6,16 4,14 13,5 nested 1" << false
+                                    << "18,10 13,15 10,12 6,16 4,14 13,5";
     QTest::newRow("a corner of no turn") << "relief 18,12 15,15 12,18 6,12 12,6" << true << "18,12 12,18 6,12 12,6";
   }
   void outlines() {
@@ -130,12 +131,8 @@ private slots:
     int drawn_ones = 0;
     for (int round = 0; round < 300; ++round) {
       const int radius = any(2, 11);
-      ParameterValues values{{"count", 24},
-                             {"radius", radius},
-                             {"longer", any(0, 11 - radius)},
-                             {"notch", any(0, 3)},
-                             {"outlines", any(1, 3)},
-                             {"step", any(1, 3)},
+      ParameterValues values{{"count", 24},        {"radius", radius},      {"longer", any(0, 11 - radius)},
+                             {"notch", any(0, 3)}, {"outlines", any(1, 3)}, {"step", any(1, 3)},
                              {"lines", any(0, 1)}};
       const DrawnPattern drawn = drawn_pattern(family_design("relief", values), relief_sheet);
       if (!drawn.wrong.empty()) {
@@ -147,8 +144,7 @@ private slots:
       const PatternGraph graph = graph_of(p);
       for (const auto& v : local_violations(p, graph)) {
         int folded = 0;
-        for (const PatternEdge& e : p.edges)
-          folded += folds(e.kind) && (e.from == *v.vertex || e.to == *v.vertex);
+        for (const PatternEdge& e : p.edges) folded += folds(e.kind) && (e.from == *v.vertex || e.to == *v.vertex);
         QCOMPARE(folded, 2); // two pieces of an outline, and nothing else
       }
     }
@@ -174,12 +170,18 @@ private slots:
   void what_cannot_be_pleated_is_refused_data() {
     QTest::addColumn<QString>("rule");
     QTest::addColumn<QString>("says");
-    QTest::newRow("slope") << "relief 18,12 12,16 6,12 12,6" << "does not run at 45 degrees";
-    QTest::newRow("level side") << "relief 18,6 12,12 6,6 12,0 14,0" << "does not run at 45 degrees";
-    QTest::newRow("between cells") << "relief 18.5,12 12.5,18 6.5,12 12.5,6" << "whole cells";
-    QTest::newRow("twice") << "relief 18,12 18,12 12,18 6,12 12,6" << "stands there twice";
-    QTest::newRow("across itself") << "relief 8,8 16,16 18,14 10,6 4,12 14,22 16,20 6,10" << "meet";
-    QTest::newRow("too many") << "relief 18,12 12,18 6,12 12,6 nested 4 step 2" << "do not fit into each other";
+    QTest::newRow("slope") << "relief 18,12 12,16 6,12 12,6"
+                           << "does not run at 45 degrees";
+    QTest::newRow("level side") << "relief 18,6 12,12 6,6 12,0 14,0"
+                                << "does not run at 45 degrees";
+    QTest::newRow("between cells") << "relief 18.5,12 12.5,18 6.5,12 12.5,6"
+                                   << "whole cells";
+    QTest::newRow("twice") << "relief 18,12 18,12 12,18 6,12 12,6"
+                           << "stands there twice";
+    QTest::newRow("across itself") << "relief 8,8 16,16 18,14 10,6 4,12 14,22 16,20 6,10"
+                                   << "meet";
+    QTest::newRow("too many") << "relief 18,12 12,18 6,12 12,6 nested 4 step 2"
+                              << "do not fit into each other";
   }
   void what_cannot_be_pleated_is_refused() {
     QFETCH(QString, rule);

@@ -6,9 +6,11 @@
 #include "base/index.h"
 #include "io/units_json.h"
 #include "programme/unit_figure.h"
+#include "unit/paper_colours.h"
 #include "unit/unit_handout.h"
 #include "unit/unit_programme.h"
 
+#include <QPushButton>
 #include <QSlider>
 
 #include <cmath>
@@ -43,6 +45,12 @@ void UnitsStage::write_ledger(Ledger& ledger) {
   write_time(ledger, plan);
   write_gape(ledger, plan);
   ledger.section(tr("How a unit is folded"));
+  if (!plan.family->steps.empty() && pages_->currentWidget() != unit_page_) {
+    auto* steps = new QPushButton(tr("Show it step by step"));
+    steps->setObjectName("units-steps");
+    connect(steps, &QPushButton::clicked, this, [this] { set_shown(Shown::unit); });
+    ledger.widget(steps);
+  }
   for (const std::string& sentence : plan.family->how) ledger.note(translated(sentence));
   ledger.finish();
 }
@@ -111,6 +119,15 @@ void UnitsStage::write_papers(Ledger& ledger, const UnitPlan& plan) {
     if (stock && stock->sheets < sheets[c])
       ledger.caution(
           tr("%1: %2 sheets are on the shelf and %3 are needed.").arg(shown(name)).arg(stock->sheets).arg(sheets[c]));
+  }
+  if (const auto alike = look_alike(papers); !alike.empty()) { // the nearest pair; the next when that is mended
+    const LikePapers& pair = alike.front();
+    const QString both = tr("%1 and %2").arg(shown(papers[at(pair.first)].name), shown(papers[at(pair.second)].name));
+    ledger.caution(
+        pair.sight == Sight::full
+            ? tr("%1 look alike; take another paper for one of them.").arg(both)
+            : tr("%1 look alike to people who cannot tell red from green; take another paper for one of them.")
+                  .arg(both));
   }
   if (answer_.fewest_colours > 0)
     ledger.line(tr("fewest colours"), QString::number(answer_.fewest_colours),

@@ -6,20 +6,25 @@
 
 #include "base/expression.h"
 #include "base/index.h"
+#include "io/unit_page.h"
 #include "programme/unit_figure.h"
 #include "solid/named.h"
+#include "unit/paper_colours.h"
 #include "unit/unit_handout.h"
 #include "unit/unit_programme.h"
+#include "unit/unit_steps.h"
 
 #include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
 #include <QCompleter>
+#include <QDateEdit>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QSignalBlocker>
 #include <QSlider>
 #include <QSpinBox>
@@ -55,7 +60,8 @@ QIcon swatch(const QString& css) {
 UnitsStage::UnitsStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("What is it made of?"))), centre_(new QWidget),
       pages_(new QStackedWidget), bench_(new SpatialBench), map_(new PaperView), cuts_(new PaperView),
-      plot_(new WayPlot), refused_(new QLabel), working_([this](UnitsAnswer answer) { finished(std::move(answer)); }) {
+      unit_(new PageView), plot_(new WayPlot), refused_(new QLabel),
+      working_([this](UnitsAnswer answer) { finished(std::move(answer)); }) {
   delay_.setSingleShot(true);
   delay_.setInterval(120);
   connect(&delay_, &QTimer::timeout, this, &UnitsStage::begin);
@@ -236,6 +242,16 @@ void UnitsStage::build_outlook() {
         tr("Change the evenings"), [n](UnitJob& j) { j.evenings = n; }, merge_evenings);
   });
   choices_->add(new Field(tr("&Evenings until it is needed"), evenings_));
+  until_ = new QDateEdit;
+  until_->setObjectName("units-until");
+  until_->setDisplayFormat("yyyy-MM-dd");
+  until_->setCalendarPopup(true);
+  until_->setToolTip(tr("The last evening, when today is the first."));
+  connect(until_, &QDateEdit::dateChanged, this, [this](const QDate& last) {
+    const auto days = static_cast<int>(QDate::currentDate().daysTo(last)) + 1;
+    evenings_->setValue(std::clamp(days, evenings_->minimum(), evenings_->maximum()));
+  });
+  choices_->add(new Field(tr("The &last of them"), until_));
   save_ = new QPushButton(tr("Sa&ve ..."));
   save_->setObjectName("units-save");
   save_->setToolTip(tr("The solid in its colours (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
@@ -263,6 +279,14 @@ void UnitsStage::build_centre() {
   cuts_->setObjectName("units-cuts");
   cuts_->setAccessibleName(tr("The sheets and their cuts"));
   pages_->addWidget(cuts_);
+  unit_->setObjectName("units-unit");
+  unit_->setAccessibleName(tr("How one unit is folded"));
+  unit_page_ = new QScrollArea;
+  unit_page_->setWidgetResizable(true);
+  unit_page_->setFrameShape(QFrame::NoFrame);
+  unit_page_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  unit_page_->setWidget(unit_);
+  pages_->addWidget(unit_page_);
   auto* families = new QWidget;
   auto* rows = new QVBoxLayout(families);
   rows->setContentsMargins(24, 24, 24, 24);
@@ -289,7 +313,8 @@ QWidget* UnitsStage::joining_row() {
   shown_ = new QComboBox;
   shown_->setObjectName("units-shown");
   shown_->setAccessibleName(tr("What is shown"));
-  shown_->addItems({tr("The solid, joint by joint"), tr("The flat map"), tr("The cuts"), tr("Other units for it")});
+  shown_->addItems({tr("The solid, joint by joint"), tr("The flat map"), tr("The cuts"), tr("One unit, step by step"),
+                    tr("Other units for it")});
   connect(shown_, &QComboBox::activated, this, [this](int i) { set_shown(static_cast<Shown>(i)); });
   row->addWidget(shown_);
   joined_text_ = new QLabel;
@@ -314,6 +339,7 @@ QWidget* UnitsStage::joining_row() {
 std::vector<BenchView*> UnitsStage::views() const {
   if (pages_->currentWidget() == map_) return {map_};
   if (pages_->currentWidget() == cuts_) return {cuts_};
+  if (pages_->currentWidget() == unit_page_) return {unit_};
   return {bench_};
 }
 
@@ -340,7 +366,7 @@ void UnitsStage::load_fields() {
   const UnitJob& job = workspace_.document.project().units;
   const QSignalBlocker quiet[] = {QSignalBlocker(solid_),    QSignalBlocker(family_), QSignalBlocker(colours_),
                                   QSignalBlocker(symmetry_), QSignalBlocker(bands_),  QSignalBlocker(grain_),
-                                  QSignalBlocker(evenings_)};
+                                  QSignalBlocker(evenings_), QSignalBlocker(until_)};
   if (!solid_->lineEdit()->isModified() || !solid_->hasFocus()) solid_->setEditText(QString::fromStdString(job.solid));
   fill_families();
   family_->setCurrentIndex(family_->findData(QString::fromStdString(job.family)));
@@ -354,6 +380,9 @@ void UnitsStage::load_fields() {
   grain_->setChecked(job.keep_grain);
   grain_->setEnabled(!job.from.empty());
   evenings_->setValue(job.evenings);
+  const QDate today = QDate::currentDate();
+  until_->setDateRange(today, today.addDays(evenings_->maximum() - 1));
+  until_->setDate(today.addDays(job.evenings - 1));
   const auto put = [](QLineEdit* line, Field* field, const QString& text) {
     if (line->hasFocus() && line->isModified()) return;
     if (line->text() != text) field->set_error({}); // what was wrong is no longer there
@@ -413,12 +442,12 @@ void UnitsStage::colour_paper(int row) {
 
 void UnitsStage::papers_from_shelf() {
   std::vector<UnitMap::Colour> all;
-  const int wanted = workspace_.document.project().units.colours;
   for (const Stock& s : workspace_.shelf) {
     const QColor colour(QString::fromStdString(s.face));
-    if (static_cast<int>(all.size()) == wanted || s.sheets <= 0 || !colour.isValid()) continue;
-    all.push_back({s.name, colour.name().toUpper().toStdString()});
+    if (s.sheets > 0 && colour.isValid()) all.push_back({s.name, colour.name().toUpper().toStdString()});
   }
+  // Those that anybody can tell apart.
+  all = told_apart_best(all, workspace_.document.project().units.colours);
   if (all.empty()) return workspace_.say(tr("No paper on the shelf has sheets left; count them on the shelf first."));
   edit(tr("Take papers from the shelf"), [&](UnitJob& j) { j.palette = all; });
 }
@@ -449,6 +478,19 @@ void UnitsStage::set_shown(Shown shown) {
   shown_->setCurrentIndex(static_cast<int>(shown));
   pages_->setCurrentIndex(static_cast<int>(shown));
   show_state();
+}
+
+void UnitsStage::show_unit(bool there) {
+  if (!there) {
+    unit_shown_ = {};
+    return unit_->show_page(std::nullopt, tr("Plan the units first; then one of them is shown step by step."));
+  }
+  const UnitPlan& plan = *answer_.plan;
+  std::pair<std::string, Point> wanted{plan.family->name, unit_piece(plan)};
+  for (const std::string& sentence : plan.family->how) wanted.first += "\n" + sentence;
+  if (wanted == unit_shown_) return;
+  unit_shown_ = std::move(wanted);
+  unit_->show_page(unit_page(plan, workspace_.text_style(), {load_fonts().toStdString()}));
 }
 
 void UnitsStage::set_joined(int units) { joined_->setValue(units); }
@@ -551,6 +593,7 @@ void UnitsStage::show_state() {
                                                   : tr("%1 of %2 joined").arg(joined_->value()).arg(units));
   if (there && pages_->currentWidget() == map_) map_->show_figure(map_figure());
   if (there && pages_->currentWidget() == cuts_) cuts_->show_figure(cut_figure(*answer_.plan, palette()));
+  if (pages_->currentWidget() == unit_page_) show_unit(there);
   solid_field_->set_error(current() && !answer_.error.empty() ? tr("%1.").arg(shown(answer_.error)) : QString());
   const bool folded = workspace_.document.project().units.folded;
   fold_->setText(folded ? tr("Fol&d the sheet's own moves instead") : tr("Fol&d this"));

@@ -5,6 +5,7 @@
 #include "base/background.h"
 #include "stages/stage.h"
 #include "stages/units/units_work.h"
+#include "widgets/page_view.h"
 #include "widgets/paper_view.h"
 #include "widgets/spatial_bench.h"
 #include "widgets/waiting_strip.h"
@@ -16,10 +17,12 @@
 
 class QCheckBox;
 class QComboBox;
+class QDateEdit;
 class QLabel;
 class QLineEdit;
 class QListWidget;
 class QPushButton;
+class QScrollArea;
 class QSlider;
 class QSpinBox;
 
@@ -28,7 +31,7 @@ namespace uc::app {
 class UnitsStage : public Stage {
   Q_OBJECT
 public:
-  enum class Shown { solid, map, cuts, families };
+  enum class Shown { solid, map, cuts, unit, families };
   explicit UnitsStage(Workspace& workspace, QObject* parent = nullptr);
   [[nodiscard]] QString key() const override { return "units"; }
   [[nodiscard]] QString verb() const override { return tr("Units"); }
@@ -45,6 +48,7 @@ public:
   [[nodiscard]] const UnitsAnswer& answer() const { return answer_; }
   [[nodiscard]] SpatialBench* bench() const { return bench_; }
   [[nodiscard]] PaperView* map() const { return map_; }
+  [[nodiscard]] PageView* unit() const { return unit_; }
   [[nodiscard]] WayPlot* plot() const { return plot_; }
   void set_shown(Shown shown);
   /// Of the assembly: so many units are joined.
@@ -78,6 +82,7 @@ private:
   void paint_unit(const Point& at);
   void look_at_next();
   void fold_this();
+  void show_unit(bool there);
   [[nodiscard]] bool current() const;
   [[nodiscard]] std::vector<UnitMap::Colour> palette() const;
   [[nodiscard]] SpatialScene scene() const;
@@ -98,6 +103,9 @@ private:
   SpatialBench* bench_;
   PaperView* map_;
   PaperView* cuts_;
+  PageView* unit_;
+  QScrollArea* unit_page_ = nullptr;
+  std::pair<std::string, Point> unit_shown_; // steps of this family, on a piece of this size
   WayPlot* plot_;
   QLabel* refused_;
   QPointer<WaitingStrip> waiting_;
@@ -118,6 +126,7 @@ private:
   QCheckBox* bands_;
   QListWidget* papers_;
   QSpinBox* evenings_;
+  QDateEdit* until_;
   QComboBox* shown_;
   QPushButton* fold_;
   QPushButton* save_;

@@ -34,6 +34,14 @@ UnitFamily box_corner_unit() {
   f.how.emplace_back("Bring the two sides of that quarter together and lay it flat against its neighbour: three "
                      "quarters stand square to each other.");
   f.how.emplace_back("The edges beyond are tabs and pockets in turn.");
+  f.steps = R"(# Quarters of a box corner
+sheet square:80mm
+level = crease bottom onto top
+upright = crease left onto right
+centre = cross level upright
+crease through centre tr
+say "Only the upper right quarter needs this crease: bring its two sides together along it."
+)";
   return f;
 }
 

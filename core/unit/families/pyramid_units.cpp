@@ -1,8 +1,8 @@
 // Units whose facets are right isosceles triangles, hypotenuse on the solid's edge: three of them make a right-angled
 // pyramid on a triangle (apex 1 / sqrt 6 of the edge above it), four lie flat on a square, and from five sides on n
 // times 90 degrees at the apex are more than 360, so nothing closes. From a square of side s the parallelogram's
-// hypotenuse is s / 2. The half square, folded in half along its length to a strip s x s / 4, holds four facets of that
-// strip's height, whose hypotenuse is twice the height: s / 2 again.
+// hypotenuse is s / 2. The half square is the same without the hems of the square: two of its corners folded over at 45
+// degrees leave a parallelogram, and its short diagonal is s / 2 again.
 #include "unit/families/all.h"
 
 #include <fmt/format.h>
@@ -61,25 +61,58 @@ UnitFamily parallelogram_unit() {
   f.how.emplace_back("Tuck each of these flaps under the edge it has come to: a parallelogram that holds itself.");
   f.how.emplace_back("Turn it over and fold both pointed tips back, then the whole across its short diagonal: ridge "
                      "outwards, two tabs, two pockets.");
+  f.steps = R"(# Parallelogram from a square
+sheet square:80mm
+middle = crease bottom onto top
+low = crease bottom onto middle
+high = crease top onto middle
+p1 = cross left low
+p2 = cross right high
+q1 = cross left high
+q2 = cross right low
+valley bl onto low through p1
+valley tr onto high through p2
+valley along low moving br
+valley along high moving tl
+valley q1 onto low through p1
+valley through q1 p2 moving q2
+say "Tuck both flaps under the edges they lie on: the unit holds itself."
+over
+crease p1 onto q2
+crease p2 onto q1
+crease through q1 q2
+say "This is the ridge: it points away from the pockets."
+)";
   return f;
 }
 
 UnitFamily half_square_star_unit() {
   UnitFamily f{
       "half-square-star", "Star from half a square", StandsFor::edge,
-      "The half square folded lengthwise is a strip 4 : 1 of four right isosceles facets with hypotenuse s/2."};
+      "Two corners of the half square folded over leave a parallelogram with a short diagonal of s/2, the ridge."};
   f.ratio = 0.5;
   f.units_per_sheet = 2;
   f.handed = true;
   f.fit = fit_pyramids;
   f.edge_mm = half_the_side;
   f.tips = pyramid_tips;
-  f.folds = 8;
-  f.how.emplace_back("Fold the half square in half along its length: a strip four times as long as it is high.");
-  f.how.emplace_back("Fold the strip in half across its length, and each half to the middle; open them: four squares.");
-  f.how.emplace_back("Fold the lower left corner up along the diagonal of its square, the upper right one down.");
-  f.how.emplace_back("Fold across the middle at 45 degrees, ridge outwards: two facets, a tab at each end, the strip's "
-                     "opening as pocket.");
+  f.folds = 5;
+  f.how.emplace_back(
+      "Bring the upper left corner down to the lower edge and the lower right one up to the upper edge: a "
+      "parallelogram.");
+  f.how.emplace_back("Turn it over and crease both pointed tips across: they are the tabs, the folded corners the "
+                     "pockets.");
+  f.how.emplace_back("Crease across the short diagonal, ridge outwards.");
+  f.steps = R"(# Star from half a square
+sheet 80x40mm
+valley left onto bottom
+valley through tl tr moving br
+over
+crease bl onto br
+crease tr onto tl
+crease through tl br
+say "This is the ridge: it points away from the pockets."
+)";
   return f;
 }
 

@@ -70,9 +70,24 @@ UnitFamily rhombic_unit() {
   f.edge_mm = half_the_diagonal;
   f.folds = 6;
   f.how.emplace_back("Fold the rectangle in half both ways and open it.");
-  f.how.emplace_back(
-      "Join the midpoints of neighbouring sides: fold each corner in to the centre along that line: a rhomb.");
+  f.how.emplace_back("Join the midpoints of neighbouring sides: fold each corner in along that line: a rhomb.");
   f.how.emplace_back("Open two opposite corners again: they are the tabs; the other two, closed, are the pockets.");
+  f.steps = R"(# Rhomb from a rectangle
+sheet 70x98.995mm
+level = crease bottom onto top
+upright = crease left onto right
+low = cross upright bottom
+high = cross upright top
+west = cross level left
+east = cross level right
+a = valley through low west moving bl
+b = valley through low east moving br
+c = valley through high east moving tr
+d = valley through high west moving tl
+unfold a
+unfold c
+say "The open corners are the tabs, the closed ones the pockets."
+)";
   return f;
 }
 

@@ -29,6 +29,13 @@ UnitFamily strip_and_clip_unit() {
   f.how.emplace_back(
       "For a clip: fold the strip of four squares in half, and each half to the middle: a double hinge of one edge.");
   f.how.emplace_back("Slide its ends between the layers of two faces.");
+  f.steps = R"(# Clip of four squares
+sheet strip:80x20mm
+half = crease left onto right
+crease left onto half
+crease right onto half
+say "Two squares lie in one face and two in the next; the crease in the middle is the edge."
+)";
   return f;
 }
 

@@ -39,6 +39,19 @@ UnitFamily zigzag_strip_unit() {
   f.how.emplace_back("Fold the diagonals of the two outer squares one way, parallel to each other.");
   f.how.emplace_back(
       "Fold the diagonal across the middle two squares the other way: this ridge is the edge, both ends are tabs.");
+  f.steps = R"(# Strip of four squares
+sheet square:80mm
+middle = crease bottom onto top
+low = crease bottom onto middle
+p = cross left low
+valley along low
+valley top onto middle
+valley along middle moving p
+half = crease left onto right
+crease left onto half
+crease right onto half
+say "Now fold the diagonals, in zigzag."
+)";
   return f;
 }
 
