@@ -1,4 +1,5 @@
-// A page of the core on the bench: to look at, zoom and copy. It is as wide as its room, and scrolled where it is longer.
+// A page of the core on the bench: to look at, zoom and copy. It is as wide as its room, and scrolled where it is
+// longer.
 #pragma once
 
 #include "io/page.h"

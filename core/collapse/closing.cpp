@@ -17,9 +17,11 @@ constexpr double near_rest = 1e-3; // on the way
 constexpr std::array<FoldStiffness, 6> levels = {
     {{}, {1e-5, 2e-4}, {1e-5, 1e-5}, {1e-4, 1e-4}, {3e-4, 3e-4}, {1e-3, 1e-3}}};
 constexpr std::size_t gentle_levels = 3;
-constexpr double closed_deg = 3;       // rms over the creases
-constexpr double clip_stiffness = 100; // over that of a crease
-constexpr double most_strain = 0.015;  // on the way, else driving harder tells nothing
+constexpr double closed_deg = 3;                                    // rms over the creases
+constexpr double clip_stiffness = 100;                              // over that of a crease
+constexpr std::array<double, 4> press_factors = {10, 30, 100, 300}; // over the stiffness of a crease
+constexpr int reopening_steps = 20;
+constexpr double most_strain = 0.01; // on the way, else driving harder tells nothing
 
 } // namespace
 
@@ -116,6 +118,55 @@ bool Closing::drive_hard(double part, const Progress* progress) {
   return false;
 }
 
+std::vector<int> Closing::standing_off() const {
+  std::vector<int> out;
+  const auto targets = this->targets(part_);
+  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
+    if (!folds(mesh_.hinges[h].kind) || !targets[h]) continue;
+    const int hinge = static_cast<int>(h);
+    if (std::abs(solver_.angle_deg(hinge) - *targets[h]) > closed_deg) out.push_back(hinge);
+  }
+  return out;
+}
+
+/// Where all but a few places have closed, a hand presses these until they snap over, and lets go: harder each time.
+/// What has gone the wrong way has to be opened first and closed again; that is tried when pressing alone does not
+/// help.
+bool Closing::press(const Progress* progress) {
+  const double part = part_;
+  for (const bool reopen : {false, true}) {
+    if (reopen) {
+      begin_again(level_);
+      if (!drive_to(part, progress)) return false;
+    }
+    for (const double harder : press_factors) {
+      if (!press_once(harder, reopen, progress)) return false;
+      if (closed() && peak_ < most_strain && solver_.passed_through() == 0) return true;
+      if (peak_ > most_strain) break;
+    }
+  }
+  return false;
+}
+
+/// False when it was stopped.
+bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
+  const std::vector<int> pressed = standing_off();
+  const auto aims = targets(part_);
+  for (const int h : pressed) solver_.stiffen(h, harder);
+  for (int i = reopen ? 0 : reopening_steps; i <= reopening_steps; ++i) {
+    auto now = aims;
+    for (const int h : pressed) *now[at(h)] *= static_cast<double>(i) / reopening_steps;
+    solver_.drive(now);
+    solver_.rest(near_rest, i == reopening_steps ? 200 : 30, progress);
+    peak_ = std::max(peak_, solver_.max_strain());
+    if (progress && progress->stopped()) return false;
+  }
+  for (const int h : pressed) solver_.stiffen(h, 1);
+  clip(part_);
+  solver_.rest(still, 400, progress);
+  return !(progress && progress->stopped());
+}
+
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_gently(part, progress)) return false;
@@ -124,6 +175,8 @@ bool Closing::go_to(double part, const Progress* progress) {
   // told.
   coaxed_ = true;
   const std::size_t gentle = level_;
+  if (press(progress)) return true;
+  if (progress && progress->stopped()) return false;
   if (drive_hard(part, progress)) return true;
   if (pushing_) {
     pushing_ = false;

@@ -34,8 +34,8 @@ struct ClosingWish {
   bool apart = false; // layers do not pass through each other
 };
 
-/// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; a sheet that stands still
-/// before it is closed is driven harder.
+/// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; where a sheet stands still
+/// before it is closed, what is open is pressed, or the whole is driven harder.
 class Closing {
 public:
   explicit Closing(const FoldMesh& mesh, ClosingWish wish = {});
@@ -59,6 +59,9 @@ private:
   static constexpr std::size_t layers_pass_level = 100;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);
+  bool press(const Progress* progress);
+  bool press_once(double harder, bool reopen, const Progress* progress);
+  [[nodiscard]] std::vector<int> standing_off() const;
   void begin_again(std::size_t level);
   void begin();
   void clip(double part);

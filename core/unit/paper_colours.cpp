@@ -82,9 +82,8 @@ std::vector<UnitMap::Colour> told_apart_best(const std::vector<UnitMap::Colour>&
       for (const UnitMap::Colour& taken : out) least = std::min(least, nearest(c, taken).first);
       return least;
     };
-    const auto best = std::max_element(left.begin(), left.end(), [&](const auto& a, const auto& b) {
-      return room(a) < room(b);
-    });
+    const auto best =
+        std::max_element(left.begin(), left.end(), [&](const auto& a, const auto& b) { return room(a) < room(b); });
     out.push_back(*best);
     left.erase(best);
   }

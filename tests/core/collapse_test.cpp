@@ -296,9 +296,8 @@ private slots:
   /// Every family that is meant to close comes to its closed form without strain left, and with little on the way.
   void families_close_data() {
     QTest::addColumn<QString>("name");
-    // Grids are for further work; a relief lies flat but for its corners, the saddle is never closed. Twists and sinks
-    // would have to bend their facets more finely than triangles can.
-    const std::set<std::string> not_closing = {"relief", "concentric-pleats", "square-twists", "triangle-sink"};
+    // Grids are for further work; a relief lies flat but for its corners, the saddle is never closed.
+    const std::set<std::string> not_closing = {"relief", "concentric-pleats"};
     for (const PatternFamily& f : pattern_families())
       if (f.group != FamilyGroup::grid && !not_closing.contains(f.name))
         QTest::newRow(f.name.c_str()) << QString::fromStdString(f.name);

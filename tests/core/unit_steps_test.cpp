@@ -119,20 +119,22 @@ private slots:
   }
 
   void the_hand_out_draws_each_step() {
-    for (const auto& [family, solid, steps] : {std::tuple{"parallelogram", "octahedron", 13},
-                                               std::tuple{"pentagon-tabs", "dodecahedron", 0}}) {
+    for (const auto& [family, solid, steps] :
+         {std::tuple{"parallelogram", "octahedron", 13}, std::tuple{"pentagon-tabs", "dodecahedron", 0}}) {
       const auto plan = plan_of(family, solid, {75, 75});
       QVERIFY2(plan, plan ? "" : plan.error().c_str());
       const Programme programme = unit_programme(*plan, {}, HandProfile{});
       const auto drawings = unit_preparation(*plan, programme, {});
       QCOMPARE(static_cast<int>(drawings.size()), 3 + steps);
       for (std::size_t i = 2; i + 1 < drawings.size(); ++i)
-        QVERIFY(!drawings[i].text.empty() && (!drawings[i].figure.patches.empty() || !drawings[i].figure.outline.empty()));
+        QVERIFY(!drawings[i].text.empty() &&
+                (!drawings[i].figure.patches.empty() || !drawings[i].figure.outline.empty()));
       const Page page = unit_page(*plan, {}, {std::string(UC_SOURCE_DIR) + "/data/fonts"});
       QVERIFY(page.items.size() > 5 && page.height_mm > 20);
       for (const auto& item : page.items)
         if (const auto* text = std::get_if<PageText>(&item))
-          QVERIFY(text->at.x() >= 0 && text->at.x() <= page.width_mm && text->at.y() >= 0 && text->at.y() <= page.height_mm);
+          QVERIFY(text->at.x() >= 0 && text->at.x() <= page.width_mm && text->at.y() >= 0 &&
+                  text->at.y() <= page.height_mm);
     }
   }
 

@@ -61,12 +61,17 @@ void UnitsStage::describe_own() {
   if (dialog.exec() != QDialog::Accepted) return;
   const auto family = dialog.described();
   if (!family) return;
+  const bool known =
+      std::any_of(job.own.begin(), job.own.end(), [&](const OwnFamily& f) { return f.name == family->name; });
+  if (!known && job.own.size() >= most_own_families)
+    return workspace_.say(
+        tr("This project describes %1 units, which is all it can; remove one first.").arg(job.own.size()));
   edit(tr("Describe a unit"), [&](UnitJob& j) {
     const auto same =
         std::find_if(j.own.begin(), j.own.end(), [&](const OwnFamily& f) { return f.name == family->name; });
     if (same != j.own.end())
       *same = *family;
-    else if (j.own.size() < most_own_families)
+    else
       j.own.push_back(*family);
     choose_family(j, as_unit_family(*family));
   });
