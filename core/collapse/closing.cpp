@@ -21,7 +21,8 @@ constexpr double closed_deg = 3;                                    // rms over 
 constexpr double clip_stiffness = 100;                              // over that of a crease
 constexpr std::array<double, 4> press_factors = {10, 30, 100, 300}; // over the stiffness of a crease
 constexpr int reopening_steps = 20;
-constexpr double most_strain = 0.01; // on the way, else driving harder tells nothing
+constexpr double most_press_strain = 0.01; // where single places are pressed
+constexpr double most_strain = 0.015;      // on the way, else driving harder tells nothing
 
 } // namespace
 
@@ -141,8 +142,8 @@ bool Closing::press(const Progress* progress) {
     }
     for (const double harder : press_factors) {
       if (!press_once(harder, reopen, progress)) return false;
-      if (closed() && peak_ < most_strain && solver_.passed_through() == 0) return true;
-      if (peak_ > most_strain) break;
+      if (closed() && peak_ < most_press_strain && solver_.passed_through() == 0) return true;
+      if (peak_ > most_press_strain) break;
     }
   }
   return false;
