@@ -168,6 +168,18 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
   return !(progress && progress->stopped());
 }
 
+/// Both ways of helping, the one that is more likely to do first; from the gentle level that it has come to.
+bool Closing::coax(std::size_t gentle, const Progress* progress) {
+  const double part = part_;
+  const auto stopped = [&] { return progress && progress->stopped(); };
+  if (!pushing_) return press(progress) || (!stopped() && drive_hard(part, progress));
+  // Between layers that push, each press takes long.
+  if (drive_hard(part, progress)) return true;
+  if (stopped()) return false;
+  begin_again(gentle);
+  return drive_to(part, progress) && press(progress);
+}
+
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_gently(part, progress)) return false;
@@ -176,14 +188,12 @@ bool Closing::go_to(double part, const Progress* progress) {
   // told.
   coaxed_ = true;
   const std::size_t gentle = level_;
-  if (press(progress)) return true;
-  if (progress && progress->stopped()) return false;
-  if (drive_hard(part, progress)) return true;
+  if (coax(gentle, progress)) return true;
   if (pushing_) {
     pushing_ = false;
     begin_again(0);
     if (drive_gently(part, progress) && closed()) return true;
-    if (drive_hard(part, progress)) return true;
+    if (coax(level_, progress)) return true;
     pushing_ = true;
   }
   if (progress && progress->stopped()) return false;

@@ -59,6 +59,7 @@ private:
   static constexpr std::size_t layers_pass_level = 100;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);
+  bool coax(std::size_t gentle, const Progress* progress);
   bool press(const Progress* progress);
   bool press_once(double harder, bool reopen, const Progress* progress);
   [[nodiscard]] std::vector<int> standing_off() const;
