@@ -131,6 +131,15 @@ std::vector<int> Closing::standing_off() const {
 }
 
 /// Where all but a few places have closed, a hand presses these until they snap over, and lets go: harder each time.
+bool Closing::press_places(bool reopen, const Progress* progress) {
+  for (const double harder : press_factors) {
+    if (!press_once(harder, reopen, progress)) return false;
+    if (closed() && peak_ < most_press_strain && solver_.passed_through() == 0) return true;
+    if (peak_ > most_press_strain) break;
+  }
+  return false;
+}
+
 /// What has gone the wrong way has to be opened first and closed again; that is tried when pressing alone does not
 /// help.
 bool Closing::press(const Progress* progress) {
@@ -140,11 +149,11 @@ bool Closing::press(const Progress* progress) {
       begin_again(level_);
       if (!drive_to(part, progress)) return false;
     }
-    for (const double harder : press_factors) {
-      if (!press_once(harder, reopen, progress)) return false;
-      if (closed() && peak_ < most_press_strain && solver_.passed_through() == 0) return true;
-      if (peak_ > most_press_strain) break;
+    if (press_places(reopen, progress)) {
+      reopened_ = reopen;
+      return true;
     }
+    if (progress && progress->stopped()) return false;
   }
   return false;
 }
@@ -183,7 +192,11 @@ bool Closing::coax(std::size_t gentle, const Progress* progress) {
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_gently(part, progress)) return false;
-  if (part < 1 || coaxed_ || closed()) return true;
+  if (part < 1 || closed()) return true;
+  if (coaxed_) {
+    if (reopened_) press_places(*reopened_, progress); // as it was found to help
+    return !(progress && progress->stopped());
+  }
   // What does not close so may do when it is driven harder, or when layers pass; if nothing helps, the gentlest way is
   // told.
   coaxed_ = true;

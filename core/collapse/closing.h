@@ -61,6 +61,7 @@ private:
   bool drive_hard(double part, const Progress* progress);
   bool coax(std::size_t gentle, const Progress* progress);
   bool press(const Progress* progress);
+  bool press_places(bool reopen, const Progress* progress);
   bool press_once(double harder, bool reopen, const Progress* progress);
   [[nodiscard]] std::vector<int> standing_off() const;
   void begin_again(std::size_t level);
@@ -75,9 +76,10 @@ private:
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;
   double part_ = 0;
-  double peak_ = 0;      // strain since the flat sheet
-  bool coaxed_ = false;  // driving harder has been tried
-  bool pushing_ = false; // layers push each other apart
+  double peak_ = 0;              // strain since the flat sheet
+  bool coaxed_ = false;          // pressing and driving harder have been tried
+  std::optional<bool> reopened_; // pressing has helped: after opening, or without
+  bool pushing_ = false;         // layers push each other apart
   int steps_ = 0;
 };
 

@@ -317,6 +317,11 @@ private slots:
       peak = std::max(peak, states[i].max_strain);
     }
     const CollapseState& closed = states.back();
+    // Whoever goes back and on again comes to the same.
+    if (name == "square-twists" || name == "triangle-sink") {
+      QVERIFY(closing.go_to(0.4) && closing.go_to(1));
+      QVERIFY(closing.state().rms_error_deg < 0.1);
+    }
     QVERIFY2(closed.rms_error_deg < 0.1, qPrintable(QString::number(closed.rms_error_deg)));
     QVERIFY2(closed.max_strain < 1e-5, qPrintable(QString::number(closed.max_strain)));
     QVERIFY2(peak < 0.01, qPrintable(QString::number(100 * peak)));
