@@ -207,11 +207,13 @@ private:
 
   /// Where pleats meet a side, from its first corner on.
   static std::vector<Point> places_on(const Polygon& outline, std::size_t side) {
-    const Point from = outline[side];
+    const Point& from = outline[side];
     const Point d = outline[(side + 1) % outline.size()] - from;
     const Point step = d.cwiseSign();
+    const auto count = std::lround(std::abs(d.x()));
     std::vector<Point> out;
-    for (int k = 0; k < std::lround(std::abs(d.x())); ++k) out.emplace_back(from + (k + 0.5) * step);
+    out.reserve(static_cast<std::size_t>(count));
+    for (long k = 0; k < count; ++k) out.emplace_back(from + (static_cast<double>(k) + 0.5) * step);
     return out;
   }
 
