@@ -21,6 +21,7 @@ constexpr double closed_deg = 3;                                    // rms over 
 constexpr double clip_stiffness = 100;                              // over that of a crease
 constexpr std::array<double, 4> press_factors = {10, 30, 100, 300}; // over the stiffness of a crease
 constexpr int reopening_steps = 20;
+constexpr double most_pressed = 0.95;      // of the creases
 constexpr double most_press_strain = 0.01; // where single places are pressed
 constexpr double most_strain = 0.015;      // on the way, else driving harder tells nothing
 
@@ -144,6 +145,11 @@ bool Closing::press_places(bool reopen, const Progress* progress) {
 /// help.
 bool Closing::press(const Progress* progress) {
   const double part = part_;
+  std::size_t driven = 0;
+  for (const auto& h : mesh_.hinges) driven += h.kind == EdgeKind::mountain || h.kind == EdgeKind::valley;
+  // What stands off nearly everywhere has not closed at all, and what a clip holds is meant to stand off.
+  const auto off = static_cast<double>(standing_off().size());
+  if (!wish_.clips.empty() || off > most_pressed * static_cast<double>(driven)) return false;
   for (const bool reopen : {false, true}) {
     if (reopen) {
       begin_again(level_);
