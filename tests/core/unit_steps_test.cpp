@@ -73,6 +73,9 @@ private slots:
     const Point size = strip->made.states.back().form->form.box.size();
     QVERIFY(std::abs(size.minCoeff() - s / 4) < 1e-9 && std::abs(size.maxCoeff() - s) < 1e-9);
     QVERIFY(std::abs(std::sqrt(2.0) * size.minCoeff() - zigzag.edge_mm({s, s})) < 1e-9);
+    const Point ridge =
+        lying(strip->made, strip->made.points.at("c1")) - lying(strip->made, strip->made.points.at("c2"));
+    QVERIFY(std::abs(ridge.norm() - zigzag.edge_mm({s, s})) < 1e-9);
     QCOMPARE(steps_json(strip->made, 0.25)["states"].back()["layers_max"].get<int>(), 4);
     const UnitFamily& rhomb = *find_unit_family("rhombic");
     const Point piece{60, 60 * std::sqrt(2.0)};

@@ -45,12 +45,23 @@ middle = crease bottom onto top
 low = crease bottom onto middle
 p = cross left low
 valley along low
-valley top onto middle
+high = valley top onto middle
 valley along middle moving p
 half = crease left onto right
-crease left onto half
-crease right onto half
-say "Now fold the diagonals, in zigzag."
+q1 = crease left onto half
+q3 = crease right onto half
+e1 = crease q1 onto half
+e3 = crease q3 onto half
+a1 = cross left high
+a2 = cross q1 middle
+b1 = cross q3 high
+b2 = cross right middle
+c1 = cross e1 middle
+c2 = cross e3 high
+crease through a1 a2
+crease through b1 b2
+crease through c1 c2
+say "This is the ridge; fold it against the other two, in zigzag."
 )";
   return f;
 }
