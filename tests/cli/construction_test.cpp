@@ -287,7 +287,8 @@ private slots:
       const Outcome o = call({"polygon", "--sheet", "square:240mm", "--sides", sides, "--json"});
       QVERIFY2(o.exit == 0, o.err.constData());
       double last = 0;
-      for (const Json& m : Json::parse(o.out.toStdString())["methods"]) {
+      const Json told = Json::parse(o.out.toStdString());
+      for (const Json& m : told["methods"]) {
         const double shape = m["shape_mm"].get<double>();
         QVERIFY(shape >= last && shape > 0 && shape <= m["side_min_mm"].get<double>() / 4);
         last = shape;

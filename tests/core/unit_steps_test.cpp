@@ -100,7 +100,8 @@ private slots:
         const Point piece{side, side * (family.strips ? 0.25 : family.units_per_sheet == 2 ? 0.5 : family.ratio)};
         const auto folded = folded_unit(family, piece);
         QVERIFY2(folded && !folded->refused, family.name.c_str());
-        for (const Json& state : steps_json(folded->made, 0.25)["states"]) {
+        const Json told_steps = steps_json(folded->made, 0.25);
+        for (const Json& state : told_steps["states"]) {
           const std::string wrong = testing::FoldChecker(state).wrong(piece.x() * piece.y());
           QVERIFY2(wrong.empty(), (family.name + ": " + wrong).c_str());
         }
