@@ -5,6 +5,7 @@
 #include "base/expression.h"
 #include "collapse/closing_plan.h"
 #include "collapse/finer.h"
+#include "collapse/pushing.h"
 #include "collapse/settling.h"
 #include "io/formats.h"
 #include "io/solid_files.h"
@@ -22,7 +23,7 @@ using Json = nlohmann::json;
 
 struct CollapseOptions {
   PatternSource source;
-  std::string percent = "100", stages, order, groups = "4", film = "0", out;
+  std::string percent = "100", stages, order, groups = "4", film = "0", push, out;
   bool json = false;
   bool other_way = false, apart = false, let_go = false;
   std::string finer = "0", stock = "Copy paper";
@@ -57,6 +58,10 @@ ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const Fo
   }
   if (!o.order.empty()) {
     const auto order = named<CollapseOrder>(o.order);
+    if (order == CollapseOrder::family)
+      throw CallError{
+          "--order family: a pattern file does not name its family; write its stages by pattern --stages, and "
+          "give them by --stages"};
     if (!order)
       throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
     plan.order = *order;
@@ -109,6 +114,25 @@ Called called(const CollapseOptions& o) {
   return out;
 }
 
+/// "240,0" or "240,0:-60": the corner, and how far in mm.
+PushWish push_option(const std::string& text) {
+  const auto colon = text.find(':');
+  const std::string place = text.substr(0, colon);
+  const auto comma = place.find(',');
+  const CallError wrong{
+      fmt::format("--push {}: type x,y of a corner in mm, and after a colon how far, as 240,0:-60", text)};
+  if (comma == std::string::npos) throw wrong;
+  const auto x = parse_number(place.substr(0, comma));
+  const auto y = parse_number(place.substr(comma + 1));
+  if (!x || !y) throw wrong;
+  PushWish out{{*x, *y}, std::nullopt};
+  if (colon == std::string::npos) return out;
+  const auto by = parse_number(text.substr(colon + 1));
+  if (!by || std::abs(*by) > greatest_length_mm) throw wrong;
+  out.by_mm = *by;
+  return out;
+}
+
 /// One entry per edge as read: of one that was divided the mean angle and the worst strain.
 Json edges_json(const Called& call, const CollapseState& state) {
   Json out = Json::array();
@@ -143,13 +167,20 @@ int run(const CollapseOptions& o) {
   std::vector<std::vector<Point3>> film;
   const int pictures = whole_option("--film", o.film, 0, 200);
   std::optional<CollapseState> rested;
+  std::optional<Pushed> over;
+  const auto wish = o.push.empty() ? std::optional<PushWish>() : push_option(o.push);
   with_progress("closing", [&](Progress& progress) {
     std::vector<double> parts = even_parts(pictures, call.part);
     parts.push_back(call.part);
     auto states = states_at(closing, parts, &progress);
     film.reserve(states.size());
     for (std::size_t i = 0; i + 1 < states.size(); ++i) film.push_back(std::move(states[i].vertices));
-    if (o.let_go) rested = let_go(call.mesh, closing.state(), stock, &progress);
+    if (wish && !progress.stopped()) {
+      auto made = pushed(call.mesh, closing.state(), closing.stiffness(), *wish, &progress);
+      if (!made && !progress.stopped()) throw CallError{fmt::format("--push {}: {}", o.push, made.error())};
+      if (made) rested = made->after, over = std::move(made).value();
+    }
+    if (o.let_go) rested = let_go(call.mesh, rested ? *rested : closing.state(), stock, &progress);
   });
   const CollapseState state = rested ? *rested : closing.state();
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
@@ -164,20 +195,33 @@ int run(const CollapseOptions& o) {
         o.percent, 100 * state.max_strain, state.rms_error_deg,
         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg) : "",
         state.passed_through > 0 ? fmt::format("; {} vertices have passed through a layer", state.passed_through) : "");
+    if (over)
+      out() << (over->gone_over
+                    ? fmt::format("Pushed over: it rests in another shape, {:.1f} mm away (rms).\n", over->moved_mm)
+                    : "It springs back to the shape it had.\n");
     return done;
   }
   Json vertices = Json::array();
   for (std::size_t v = 0; v < call.pattern.pattern.vertices.size(); ++v)
     vertices.push_back({state.vertices[v].x(), state.vertices[v].y(), state.vertices[v].z()});
-  print_json({{"vertices", vertices},
-              {"edges", edges_json(call, state)},
-              {"max_strain", state.max_strain},
-              {"rms_angle_error_deg", state.rms_error_deg},
-              {"max_bend_deg", state.max_bend_deg},
-              {"passed_through", o.apart ? Json(state.passed_through) : Json(nullptr)},
-              {"layers_pass", o.apart ? Json(closing.layers_pass()) : Json(nullptr)},
-              {"steps", closing.steps()},
-              {"seconds", seconds}});
+  Json json = {{"vertices", vertices},
+               {"edges", edges_json(call, state)},
+               {"max_strain", state.max_strain},
+               {"rms_angle_error_deg", state.rms_error_deg},
+               {"max_bend_deg", state.max_bend_deg},
+               {"passed_through", o.apart ? Json(state.passed_through) : Json(nullptr)},
+               {"layers_pass", o.apart ? Json(closing.layers_pass()) : Json(nullptr)},
+               {"steps", closing.steps()},
+               {"seconds", seconds}};
+  if (over) {
+    const Point& corner = call.mesh.flat[static_cast<std::size_t>(over->corner)];
+    json["pushed"] = {{"corner_mm", {corner.x(), corner.y()}},
+                      {"gone_over", over->gone_over},
+                      {"moved_mm", over->moved_mm},
+                      {"energy_before", over->energy_before},
+                      {"energy_after", over->energy_after}};
+  }
+  print_json(json);
   return done;
 }
 
@@ -196,6 +240,7 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_option("--clip", o->clips, "Holds creases near a place for a while: x,y,radius:from-to; may be repeated");
   c->add_option("--finer", o->finer, "Divide every facet into four so often, 0 to 2, so that it can curve")
       ->capture_default_str();
+  c->add_option("--push", o->push, "Push a corner over, x,y or x,y:MM; the middle and the corner across are held");
   c->add_flag("--let-go", o->let_go, "Then let go of it: creases spring back, the sheet sags and stands on the table");
   c->add_option("--stock", o->stock, "Paper by name, for --let-go")->capture_default_str();
   c->add_option("--film", o->film, "Pictures from flat to there in a .glb")->capture_default_str();

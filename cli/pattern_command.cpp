@@ -6,6 +6,7 @@
 #include "base/quantity.h"
 #include "collapse/closed_size.h"
 #include "io/formats.h"
+#include "io/stages_json.h"
 #include "paper/shelf.h"
 #include "pattern/sweep.h"
 
@@ -24,7 +25,7 @@ using Json = nlohmann::json;
 
 struct PatternOptions {
   std::string family, rules, from, out, sheet = "square:240mm", grid = "square", count = "16", format, finished, inside,
-                                        stock, parameter;
+                                        stock, parameter, stages;
   std::vector<std::string> sets, maps;
   bool list = false;
   bool json = false;
@@ -78,7 +79,7 @@ void print_families() {
 struct Drawn {
   CreasePattern pattern;
   FamilyFigures figures;
-  std::vector<double> full_deg; // as DrawnPattern has it
+  DrawnPattern all; // of families and rules
 };
 
 Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string& what) {
@@ -88,7 +89,7 @@ Drawn drawn(const PatternDesign& design, const Polygon& sheet, const std::string
                         ? fmt::format("{}: {}", what, all.wrong.front().sentence)
                         : fmt::format("{}:{}: {}", what, all.wrong.front().rule, all.wrong.front().sentence)};
   all.figures.pleat_mm = narrowest_pleat(all, sheet);
-  return {std::move(all.healed.pattern), std::move(all.figures), std::move(all.full_deg)};
+  return {all.healed.pattern, all.figures, std::move(all)};
 }
 
 /// A family as it was asked for, on a square where it does not bring its own sheet.
@@ -221,6 +222,15 @@ int try_values(const PatternOptions& o) {
   return done;
 }
 
+/// How the family is closed by hand, for `collapse --stages`.
+void write_stages(const DrawnPattern& drawn, const std::string& file) {
+  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals);
+  if (!mesh) throw CallError{"--stages: " + mesh.error()};
+  const auto stages = stages_by_angle(*mesh);
+  if (stages.empty()) throw CallError{"--stages: no crease of this family is a mountain or a valley"};
+  write_output("--stages", file, stages_json(stages));
+}
+
 int run(const PatternOptions& o) {
   if (!o.stock.empty()) (void)stock_option(o.stock);
   if (o.list) {
@@ -233,15 +243,19 @@ int run(const PatternOptions& o) {
   if (!o.parameter.empty()) return try_values(o);
   const int sources = !o.family.empty() + !o.rules.empty() + !o.from.empty();
   if (sources != 1) throw CallError{"pattern: name one FAMILY (see --list), or --rules FILE, or --from FILE"};
-  if (o.out.empty() && !o.json) throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
+  if (o.out.empty() && o.stages.empty() && !o.json)
+    throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
   if (o.family.empty() && (!o.finished.empty() || !o.inside.empty()))
     throw CallError{"--finished and --inside work back from a FAMILY; name one"};
   if (!o.rules.empty()) refuse_to_replace("-o", o.out, {o.rules});
+  if (o.family.empty() && !o.stages.empty()) throw CallError{"--stages are those of a FAMILY; name one"};
+  if (!o.stages.empty() && o.stages == o.out) throw CallError{"--stages and -o name one file; give two names"};
   const Drawn made = !o.family.empty()  ? family(o)
                      : !o.rules.empty() ? rules(o)
                                         : Drawn{read_pattern({o.from, o.maps, o.format}).pattern, {}, {}};
   const PatternSource source{o.from, o.maps, o.format};
   if (!o.out.empty()) write_pattern(made.pattern, o.out, source);
+  if (!o.stages.empty()) write_stages(made.all, o.stages);
   if (!o.json) return done;
   Json out{{"finished_mm", nullptr},
            {"layers_max", nullptr},
@@ -251,6 +265,11 @@ int run(const PatternOptions& o) {
   for (const PatternEdge& e : made.pattern.edges) creases += folds(e.kind);
   out["creases"] = creases;
   add_figures(out, made.figures);
+  for (const HeldFlat& h : made.all.held) {
+    Json outline = Json::array();
+    for (const Point& p : h.part) outline.push_back({p.x(), p.y()});
+    out["held_flat"].push_back({{"part", h.what}, {"outline", std::move(outline)}});
+  }
   const Point sheet = bounding_box(made.pattern.vertices).size();
   out["sheet_mm"] = {sheet.x(), sheet.y()};
   if (!o.stock.empty()) {
@@ -269,10 +288,7 @@ int run(const PatternOptions& o) {
     if (!o.stock.empty()) out["thickness_mm"] = proof->overlap->layers_max * stock_option(o.stock).caliper_mm;
   }
   if (out["finished_mm"].is_null() && !o.family.empty()) {
-    DrawnPattern closing;
-    closing.healed = healed(made.pattern);
-    closing.full_deg = made.full_deg;
-    if (const auto size = FinishedMeasure(*find_pattern_family(o.family))(closing)) {
+    if (const auto size = FinishedMeasure(*find_pattern_family(o.family))(made.all)) {
       out["finished_mm"] = {size->x(), size->y()};
       out["finished_by"] = "collapse";
     }
@@ -301,6 +317,7 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--grid", o->grid, "square, diagonal or equilateral")->capture_default_str();
   c->add_option("--count", o->count, "Cells across for --rules")->capture_default_str();
   c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_pattern));
+  c->add_option("--stages", o->stages, "FILE for the stages in which a family is closed by hand, as collapse reads it");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli pattern chevron --set count=16 -o panel.svg");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

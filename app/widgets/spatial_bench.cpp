@@ -84,6 +84,7 @@ SpatialView SpatialBench::view_for(const QTransform& flat, double ratio) const {
                     static_cast<float>(flat.m22() * ratio), 0, static_cast<float>(flat.dy() * ratio), 0, 0, 1, 0, 0, 0,
                     0, 1);
   view.to_device = device * spun;
+  view.middle = middle_;
   view.reach_mm = 1.5 * size_mm_;
   return view;
 }

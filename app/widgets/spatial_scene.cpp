@@ -20,35 +20,46 @@ namespace {
 constexpr int smooth_samples = 4;
 
 constexpr int shadow_pixels = 1024;
+constexpr double spot_reaches = 0.8;  // how far from the middle a spot lamp stands, over the scene's reach
+constexpr double scene_reaches = 0.4; // how far the scene does
 
 // Papers are matt: Lambert's law, with what comes from everywhere added.
 constexpr const char* paper_vertex = R"(#version 330 core
 in vec3 place; in vec3 normal; in vec3 front; in vec3 back;
 uniform mat4 to_clip; uniform mat4 to_lamp;
-out vec3 n; out vec3 f; out vec3 b; out vec4 seen_from_lamp;
+out vec3 n; out vec3 f; out vec3 b; out vec3 p; out vec4 seen_from_lamp;
 void main() {
   gl_Position = to_clip * vec4(place, 1.0);
   seen_from_lamp = to_lamp * vec4(place, 1.0);
-  n = normal; f = front; b = back;
+  n = normal; f = front; b = back; p = place;
 })";
 constexpr const char* paper_fragment = R"(#version 330 core
-in vec3 n; in vec3 f; in vec3 b; in vec4 seen_from_lamp;
+in vec3 n; in vec3 f; in vec3 b; in vec3 p; in vec4 seen_from_lamp;
 uniform vec3 lamp; uniform vec3 eye; uniform float ambient; uniform bool shadows; uniform sampler2D depths;
+uniform vec3 middle; uniform float spot; // its distance from the middle; 0: from far away
+uniform float rim;  // the cosine at the rim of its cone
 out vec4 colour;
 void main() {
   vec3 towards = normalize(n);
   bool face = dot(towards, eye) > 0.0;
   if (!face) towards = -towards;
-  float lit = max(dot(towards, lamp), 0.0);
+  vec3 to_lamp = spot > 0.0 ? middle + spot * lamp - p : lamp;
+  vec3 way = normalize(to_lamp);
+  float share = 1.0;
+  if (spot > 0.0) {
+    float away = length(to_lamp) / spot;
+    share = smoothstep(rim - 0.15 * (1.0 - rim), rim + 0.15 * (1.0 - rim), dot(way, lamp)) / (away * away);
+  }
+  float lit = min(max(dot(towards, way), 0.0) * share, 1.5);
   if (shadows && lit > 0.0) {
-    vec3 p = seen_from_lamp.xyz * 0.5 + 0.5;
+    vec3 at = seen_from_lamp.xyz / seen_from_lamp.w * 0.5 + 0.5;
     float free = 0.0;
     for (int i = -1; i <= 1; ++i)
       for (int j = -1; j <= 1; ++j)
-        free += p.z - 0.004 - 0.004 * (1.0 - lit) <= texture(depths, p.xy + vec2(i, j) / 1024.0).r ? 1.0 : 0.0;
+        free += at.z - 0.004 * (2.0 - min(lit, 1.0)) <= texture(depths, at.xy + vec2(i, j) / 1024.0).r ? 1.0 : 0.0;
     lit *= free / 9.0;
   }
-  colour = vec4((face ? f : b) * (ambient + (1.0 - ambient) * lit), 1.0);
+  colour = vec4(min((face ? f : b) * (ambient + (1.0 - ambient) * lit), vec3(1.0)), 1.0);
 })";
 constexpr const char* line_vertex = R"(#version 330 core
 in vec3 place; in vec3 front; uniform mat4 to_clip; out vec3 f;
@@ -65,6 +76,9 @@ QVector3D rgb(const QColor& c) {
   return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
 }
 
+/// The cosine of half the cone's angle.
+double rim_of(const Lamp& lamp) { return std::cos(lamp.spread_deg / 2 * std::numbers::pi / 180); }
+
 } // namespace
 
 QVector3D Lamp::direction() const {
@@ -72,6 +86,18 @@ QVector3D Lamp::direction() const {
   const double h = height_deg * std::numbers::pi / 180;
   return QVector3D(static_cast<float>(std::cos(a) * std::cos(h)), static_cast<float>(std::sin(a) * std::cos(h)),
                    static_cast<float>(std::sin(h)));
+}
+
+std::pair<QVector3D, double> light_at(const Lamp& lamp, const SpatialView& view, const QVector3D& place) {
+  if (lamp.spread_deg <= 0) return {lamp.direction(), 1};
+  const double spot = spot_reaches * view.reach_mm;
+  const QVector3D to = view.middle + static_cast<float>(spot) * lamp.direction() - place;
+  const QVector3D way = to.normalized();
+  const double rim = rim_of(lamp);
+  const double soft = 0.15 * (1 - rim);
+  const double t = std::clamp((QVector3D::dotProduct(way, lamp.direction()) - rim + soft) / (2 * soft), 0.0, 1.0);
+  const double away = static_cast<double>(to.length()) / spot;
+  return {way, t * t * (3 - 2 * t) / (away * away)};
 }
 
 struct SpatialRenderer::Device {
@@ -205,10 +231,17 @@ QImage SpatialRenderer::render(const SpatialScene& scene, const SpatialView& vie
   to_clip.scale(2.0F / static_cast<float>(pixels.width()), -2.0F / static_cast<float>(pixels.height()), -1 / reach);
   to_clip *= view.to_device;
   QMatrix4x4 to_lamp;
-  to_lamp.ortho(-reach, reach, -reach, reach, 0, 4 * reach);
+  const float round = static_cast<float>(scene_reaches) * reach;
+  const float away = static_cast<float>(spot_reaches) * reach;
+  if (lamp.spread_deg > 0) {
+    const double all = 2 * std::asin(scene_reaches / spot_reaches) * 180 / std::numbers::pi;
+    to_lamp.perspective(static_cast<float>(std::min(all, 1.2 * lamp.spread_deg)), 1, away - round, away + round);
+  } else {
+    to_lamp.ortho(-round, round, -round, round, away - round, away + round);
+  }
   const QVector3D up = std::abs(lamp.direction().z()) > 0.99F ? QVector3D(0, 1, 0) : QVector3D(0, 0, 1);
   QMatrix4x4 look;
-  look.lookAt(2 * reach * lamp.direction(), {}, up);
+  look.lookAt(view.middle + away * lamp.direction(), view.middle, up);
   to_lamp *= look;
 
   gl.glEnable(GL_DEPTH_TEST);
@@ -234,6 +267,9 @@ QImage SpatialRenderer::render(const SpatialScene& scene, const SpatialView& vie
   d.paper->setUniformValue("to_clip", to_clip);
   d.paper->setUniformValue("to_lamp", to_lamp);
   d.paper->setUniformValue("lamp", lamp.direction());
+  d.paper->setUniformValue("spot", lamp.spread_deg > 0 ? away : 0.0F);
+  d.paper->setUniformValue("middle", view.middle);
+  d.paper->setUniformValue("rim", static_cast<float>(rim_of(lamp)));
   d.paper->setUniformValue("eye", view.eye);
   d.paper->setUniformValue("ambient", static_cast<float>(lamp.ambient));
   d.paper->setUniformValue("shadows", lamp.shadows);
@@ -279,8 +315,13 @@ void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView
                                     scene.vertices[static_cast<std::size_t>(t.corners[2])]);
     const bool face = QVector3D::dotProduct(n, view.eye) > 0;
     if (!face) n = -n;
-    const double lit = std::max(0.0F, QVector3D::dotProduct(n, lamp.direction()));
-    const double light = lamp.ambient + (1 - lamp.ambient) * lit;
+    const QVector3D middle = (scene.vertices[static_cast<std::size_t>(t.corners[0])] +
+                              scene.vertices[static_cast<std::size_t>(t.corners[1])] +
+                              scene.vertices[static_cast<std::size_t>(t.corners[2])]) /
+                             3;
+    const auto [way, share] = light_at(lamp, view, middle);
+    const double lit = share * std::max(0.0F, QVector3D::dotProduct(n, way));
+    const double light = std::min(1.0, lamp.ambient + (1 - lamp.ambient) * lit);
     const QColor c = face ? t.face : t.underside;
     const QColor shaded = QColor::fromRgbF(c.redF() * light, c.greenF() * light, c.blueF() * light);
     painter.setBrush(shaded);

@@ -8,6 +8,7 @@
 #include <QVector3D>
 
 #include <array>
+#include <utility>
 #include <vector>
 
 namespace uc::app {
@@ -33,7 +34,10 @@ struct Lamp {
   double height_deg = 45;   // above the table
   double ambient = 0.45;    // of the light that comes from everywhere
   bool shadows = false;
-  /// Towards the lamp.
+  /// Of a spot lamp's cone, from side to side; what is farther from the lamp gets less. 0: light from far away, in one
+  /// direction everywhere.
+  double spread_deg = 0;
+  /// Towards the lamp, from the middle.
   [[nodiscard]] QVector3D direction() const;
 };
 
@@ -41,8 +45,12 @@ struct Lamp {
 struct SpatialView {
   QMatrix4x4 to_device;
   QVector3D eye;       // towards the eye, in space
-  double reach_mm = 1; // nothing of the scene is farther from the middle
+  QVector3D middle;    // of the scene
+  double reach_mm = 1; // nothing of the scene is farther from the middle than two fifths of it
 };
+
+/// Towards the lamp from a place, and the share of its light that comes there: 1 in the middle.
+std::pair<QVector3D, double> light_at(const Lamp& lamp, const SpatialView& view, const QVector3D& place);
 
 /// Draws the scene with OpenGL 3.3 into a picture, or says why it cannot.
 class SpatialRenderer {

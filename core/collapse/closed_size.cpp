@@ -82,9 +82,9 @@ Points ups_of(const Points& points, const FoldMesh& mesh) {
 } // namespace
 
 Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress) {
-  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg);
+  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals);
   if (!mesh) return Error{mesh.error()};
-  Closing closing(*mesh);
+  Closing closing(*mesh, {family_stages(*mesh), {}, false, false});
   if (!closing.go_to(1, progress)) return Error{"the collapse was stopped"};
   const Points points = closing.state().vertices;
   Eigen::Vector3d best = Eigen::Vector3d::Constant(1e100);

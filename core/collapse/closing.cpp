@@ -32,6 +32,8 @@ Closing::Closing(const FoldMesh& mesh, ClosingWish wish)
   begin();
 }
 
+FoldStiffness Closing::stiffness() const { return levels.at(level_); }
+
 void Closing::begin() {
   if (wish_.apart) solver_.push_apart(0, pushing_);
 }

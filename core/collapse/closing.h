@@ -47,6 +47,8 @@ public:
   [[nodiscard]] const FoldMesh& mesh() const { return mesh_; }
   [[nodiscard]] int steps() const { return steps_ + solver_.steps(); }
   [[nodiscard]] bool facets_bend() const { return level_ > 0; }
+  /// That of creases and facets, as they are driven now.
+  [[nodiscard]] FoldStiffness stiffness() const;
   /// How the sheet is driven: whoever keeps states of it begins again when this changes.
   [[nodiscard]] std::size_t level() const { return pushing_ ? level_ : level_ + layers_pass_level; }
   /// Whether layers are let through each other, because the sheet did not close otherwise; the states say how many

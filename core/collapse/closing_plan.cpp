@@ -54,6 +54,13 @@ std::string clip_text(const ClipPlace& clip) {
                      figure(100 * clip.from), figure(100 * clip.to));
 }
 
+bool same_stages(const FoldMesh& mesh, const ClosingPlan& a, const ClosingPlan& b) {
+  const auto used = [&](const ClosingPlan& plan) {
+    return plan.order == CollapseOrder::family && family_stages(mesh).empty() ? CollapseOrder::all_at_once : plan.order;
+  };
+  return used(a) == used(b) && (!counts_groups(a.order) || a.groups == b.groups);
+}
+
 std::vector<DriveStage> stages_of(const FoldMesh& mesh, const ClosingPlan& plan) {
   auto stages = stages_in_order(mesh, plan.order, plan.groups);
   if (plan.spans.size() != stages.size()) return stages;

@@ -34,8 +34,8 @@ Result<ClipPlace> parse_clip(std::string_view text);
 std::string clip_text(const ClipPlace& clip);
 
 struct ClosingPlan {
-  CollapseOrder order = CollapseOrder::all_at_once;
-  int groups = 4;               // stages; one when all close at once
+  CollapseOrder order = CollapseOrder::family;
+  int groups = 4;               // stages; not counted for all at once and for the family's own
   bool other_way = false;       // where there are two, as for a saddle
   bool folded = false;          // the stages are the last moves of the programme
   bool apart = true;            // layers do not pass through each other
@@ -47,6 +47,13 @@ struct ClosingPlan {
 constexpr int most_closing_groups = 16;
 constexpr int most_clips = 12;
 constexpr int most_finer = 2;
+
+/// Whether it is the folder who says in how many stages: not for all at once, nor for the family's own.
+constexpr bool counts_groups(CollapseOrder order) {
+  return order != CollapseOrder::all_at_once && order != CollapseOrder::family;
+}
+/// Whether two plans drive the creases in the same stages; spans and clips aside.
+bool same_stages(const FoldMesh& mesh, const ClosingPlan& a, const ClosingPlan& b);
 
 /// The stages as they run: spans of the plan where there is one for each, else the even ones.
 std::vector<DriveStage> stages_of(const FoldMesh& mesh, const ClosingPlan& plan);

@@ -1,9 +1,11 @@
 #include "collapse/closing_programme.h"
 
 #include "base/index.h"
+#include "collapse/held_flat.h"
 
 #include <algorithm>
 #include <map>
+#include <set>
 
 namespace uc {
 namespace {
@@ -15,22 +17,28 @@ constexpr double dry_minutes = 120;
 constexpr double clip_minutes = 30;
 
 /// The faces again from their triangles: what bounds one of them alone.
-std::vector<SpaceStates::Face> faces_of(const FoldMesh& mesh, const CreasePattern& pattern) {
+std::vector<SpaceStates::Face> faces_of(const FoldMesh& mesh, const DrawnPattern& drawn) {
+  const CreasePattern& pattern = drawn.healed.pattern;
+  const std::vector<char> held_triangle = held_triangles(mesh, drawn.held);
+  std::set<int> held;
   std::map<std::pair<int, int>, int> edge_at;
   for (int e = 0; e < static_cast<int>(pattern.edges.size()); ++e) {
     const PatternEdge& edge = pattern.edges[at(e)];
     edge_at[{std::min(edge.from, edge.to), std::max(edge.from, edge.to)}] = e;
   }
   std::map<int, std::map<int, int>> next; // per face, from each corner on its rim
-  for (std::size_t t = 0; t < mesh.triangles.size(); ++t)
+  for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+    if (held_triangle[t] != 0) held.insert(mesh.face_of[t]);
     for (std::size_t i = 0; i < 3; ++i) {
       const int a = mesh.triangles[t][i];
       const int b = mesh.triangles[t][(i + 1) % 3];
       if (edge_at.contains({std::min(a, b), std::max(a, b)})) next[mesh.face_of[t]][a] = b;
     }
+  }
   std::vector<SpaceStates::Face> out;
   for (const auto& [face, after] : next) {
     SpaceStates::Face f;
+    f.held = held.contains(face);
     int v = after.begin()->first;
     for (std::size_t i = 0; i < after.size(); ++i) {
       const auto it = after.find(v);
@@ -93,13 +101,13 @@ std::vector<Move> setting_moves(const Stock& stock) {
 
 Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
                                     const Progress* progress) {
-  auto mesh = fold_mesh(pattern.healed, pattern.full_deg);
+  auto mesh = fold_mesh(pattern.healed, pattern.full_deg, pattern.goals);
   if (!mesh) return Error{mesh.error()};
   if (const auto ok = check_plan(*mesh, plan); !ok) return Error{ok.error()};
   const auto stages = stages_of(*mesh, plan);
   if (stages.empty()) return Error{"no crease is a mountain or a valley; direct them first"};
   auto space = std::make_shared<SpaceStates>();
-  space->faces = faces_of(*mesh, pattern.healed.pattern);
+  space->faces = faces_of(*mesh, pattern);
   const std::vector<Event> events = events_of(stages, plan);
   std::vector<double> parts{0};
   parts.reserve(events.size() + 1);
@@ -110,7 +118,11 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the collapse was stopped"};
   space->states.reserve(states.size());
-  for (const CollapseState& state : states) space->states.push_back(state.vertices);
+  for (const CollapseState& state : states) {
+    space->states.push_back(state.vertices);
+    lay_on_table(*mesh, pattern.held, space->states.back());
+  }
+  if (!pattern.held.empty()) space->held = pattern.held.front().what;
   Programme out;
   double before = 0;
   int stage = 0;

@@ -11,7 +11,7 @@ namespace {
 /// Every triangle in four: the middles of its sides become vertices.
 Result<FinerPattern> divided_once(const FinerPattern& rough) {
   const CreasePattern& from = rough.pattern.pattern;
-  const auto mesh = fold_mesh(rough.pattern, rough.full_deg);
+  const auto mesh = fold_mesh(rough.pattern, rough.full_deg, rough.goals);
   if (!mesh) return Error{mesh.error()};
   FinerPattern out;
   CreasePattern& to = out.pattern.pattern;
@@ -22,11 +22,14 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
     to.vertices.emplace_back((from.vertices[at(b.a)] + from.vertices[at(b.b)]) / 2);
   }
   const bool bends = rough.full_deg.size() == from.edges.size();
-  const auto add = [&](int a, int b, EdgeKind kind, double full) {
+  const bool staged = rough.goals.size() == from.edges.size();
+  const auto add = [&](int a, int b, EdgeKind kind, double full, const CreaseGoals& goals = {}) {
     to.edges.push_back({a, b, kind});
     if (bends) out.full_deg.push_back(full);
+    if (staged) out.goals.push_back(goals);
     return static_cast<int>(to.edges.size()) - 1;
   };
+  const CreaseGoals none;
   std::vector<std::vector<int>> halves(from.edges.size());
   const std::size_t edges = from.edges.size();
   for (std::size_t b = 0; b < mesh->bars.size(); ++b) { // the pattern's edges first, then diagonals
@@ -34,8 +37,9 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
     const int half = middle.at({std::min(bar.a, bar.b), std::max(bar.a, bar.b)});
     const EdgeKind kind = b < edges ? from.edges[b].kind : EdgeKind::unfolded;
     const double full = b < edges && bends ? rough.full_deg[b] : 180;
-    const int first = add(bar.a, half, kind, full);
-    const int second = add(half, bar.b, kind, full);
+    const CreaseGoals& goals = b < edges && staged ? rough.goals[b] : none;
+    const int first = add(bar.a, half, kind, full, goals);
+    const int second = add(half, bar.b, kind, full, goals);
     if (b < edges) halves[b] = {first, second};
   }
   for (const auto& t : mesh->triangles) {
@@ -58,8 +62,9 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
 
 } // namespace
 
-Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<double>& full_deg, int times) {
-  FinerPattern out{pattern, full_deg, {}};
+Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<double>& full_deg, int times,
+                           const std::vector<CreaseGoals>& goals) {
+  FinerPattern out{pattern, full_deg, goals, {}};
   out.parts_of.reserve(pattern.pattern.edges.size());
   for (int e = 0; e < static_cast<int>(pattern.pattern.edges.size()); ++e) out.parts_of.push_back({e});
   for (int i = 0; i < times; ++i) {

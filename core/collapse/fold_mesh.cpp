@@ -108,7 +108,8 @@ Status sound(const HealedPattern& healed, const PatternGraph& graph) {
 
 } // namespace
 
-Result<FoldMesh> fold_mesh(const HealedPattern& healed, const std::vector<double>& full_deg) {
+Result<FoldMesh> fold_mesh(const HealedPattern& healed, const std::vector<double>& full_deg,
+                           const std::vector<CreaseGoals>& goals) {
   const CreasePattern& p = healed.pattern;
   const PatternGraph graph = graph_of(p);
   if (const auto ok = sound(healed, graph); !ok) return Error{ok.error()};
@@ -137,13 +138,14 @@ Result<FoldMesh> fold_mesh(const HealedPattern& healed, const std::vector<double
     const auto other = third.find({ab[1], ab[0]});
     if (ab[0] > ab[1] || other == third.end()) continue;
     const auto known = edge_of.find(ab);
-    FoldMesh::Hinge h{ab[0], ab[1], left, other->second, -1, EdgeKind::unfolded, length(ab[0], ab[1]), 180};
+    FoldMesh::Hinge h{ab[0], ab[1], left, other->second, -1, EdgeKind::unfolded, length(ab[0], ab[1]), 180, {}};
     if (known == edge_of.end()) {
       out.bars.push_back({ab[0], ab[1], h.length_mm});
     } else {
       h.edge = known->second;
       h.kind = p.edges[at(h.edge)].kind;
       if (full_deg.size() == p.edges.size()) h.full_deg = full_deg[at(h.edge)];
+      if (goals.size() == p.edges.size()) h.goals = goals[at(h.edge)];
       out.hinge_of[at(h.edge)] = static_cast<int>(out.hinges.size());
     }
     out.hinges.push_back(h);

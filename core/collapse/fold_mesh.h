@@ -3,6 +3,7 @@
 #pragma once
 
 #include "form/crease_pattern.h"
+#include "pattern/hand_closing.h"
 
 #include <Eigen/Core>
 
@@ -26,6 +27,7 @@ struct FoldMesh {
     EdgeKind kind = EdgeKind::unfolded;
     double length_mm = 0;
     double full_deg = 180; // of its fold when all is closed
+    CreaseGoals goals;     // the stages of its family; none: it closes with the whole
   };
   std::vector<Point> flat; // vertices, mm, numbered as in the pattern
   std::vector<std::array<int, 3>> triangles;
@@ -37,7 +39,8 @@ struct FoldMesh {
 
 /// Fails for what cannot move as one sheet, with what is wrong and where: no paper, loose parts, holes in a face, open
 /// cuts, edges that cross.
-/// `full_deg` is per edge of the pattern; empty for 180 everywhere.
-Result<FoldMesh> fold_mesh(const HealedPattern& pattern, const std::vector<double>& full_deg = {});
+/// `full_deg` and `goals` are per edge of the pattern; empty for 180 everywhere, and for no stages.
+Result<FoldMesh> fold_mesh(const HealedPattern& pattern, const std::vector<double>& full_deg = {},
+                           const std::vector<CreaseGoals>& goals = {});
 
 } // namespace uc

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace uc {
 namespace {
@@ -17,8 +18,15 @@ constexpr double pi = std::numbers::pi;
 constexpr double holding = 0.1; // stiffness of a hand and of the ground, over that of a bar
 using Vector = Eigen::Vector3d;
 
-/// The fold angle at the edge from a to b, valley positive seen from where triangles run counter-clockwise, and its
-/// gradient at a, b, left and right (Bridson, Marino and Fedkiw 2003).
+/// The fold angle at the edge from a to b, valley positive seen from where triangles run counter-clockwise.
+double fold_angle(const Vector& a, const Vector& b, const Vector& left, const Vector& right) {
+  const Vector e = b - a;
+  const Vector n_left = e.cross(left - a);
+  const Vector n_right = (right - a).cross(e);
+  return std::atan2(n_right.cross(n_left).dot(e) / e.norm(), n_left.dot(n_right));
+}
+
+/// The same and its gradient at a, b, left and right (Bridson, Marino and Fedkiw 2003).
 struct Dihedral {
   double angle = 0;
   std::array<Vector, 4> gradient;
@@ -70,6 +78,11 @@ struct FoldSolver::State {
   bool pushing = false; // else they are only counted
   double damping = 1e-6;
   int steps = 0;
+  std::optional<double> energy_known; // at x
+  std::vector<double> tried_angle;    // of the shape tried last
+  int factor_age = none;              // steps made with the factor there is
+  static constexpr int none = -1;
+  static constexpr int oldest_factor = 24; // measured: more gains nothing
 
   void lay_out();
   void weigh();
@@ -77,10 +90,20 @@ struct FoldSolver::State {
     const double before = angle[at(hinge)];
     return raw + 2 * pi * std::round((before - raw) / (2 * pi));
   }
-  [[nodiscard]] double energy_at(const std::vector<Vector>& y) const;
+  /// `angles` become those of the hinges there.
+  [[nodiscard]] double energy_at(const std::vector<Vector>& y, std::vector<double>* angles = nullptr) const;
+  [[nodiscard]] double energy_now();
+  void take(std::vector<Vector>& tried, double its_energy);
+  void changed() {
+    factor_age = none;
+    energy_known.reset();
+  }
   [[nodiscard]] double outside_energy(const std::vector<Vector>& y) const;
   void assemble(Eigen::VectorXd& force);
-  void add_outside(Eigen::VectorXd& force);
+  void add_outside(Eigen::VectorXd& force, bool with_matrix);
+  [[nodiscard]] Eigen::VectorXd force_alone();
+  std::optional<double> step_by_old_factor();
+  [[nodiscard]] double most_moved(const Eigen::VectorXd& move) const;
   void follow();
 };
 
@@ -132,20 +155,34 @@ void FoldSolver::State::weigh() {
     weight[h] = (folds(mesh.hinges[h].kind) ? stiffness.crease : stiffness.facet) * length[h];
 }
 
-double FoldSolver::State::energy_at(const std::vector<Vector>& y) const {
+double FoldSolver::State::energy_at(const std::vector<Vector>& y, std::vector<double>* angles) const {
   double sum = 0;
   for (std::size_t b = 0; b < mesh.bars.size(); ++b) {
     const double d = (y[at(mesh.bars[b].a)] - y[at(mesh.bars[b].b)]).norm() - rest[b];
     sum += d * d / rest[b];
   }
   for (std::size_t h = 0; h < mesh.hinges.size(); ++h) {
-    if (std::isnan(target[h])) continue;
+    if (std::isnan(target[h]) && !angles) continue;
     const auto& hinge = mesh.hinges[h];
-    const double raw = dihedral(y[at(hinge.a)], y[at(hinge.b)], y[at(hinge.left)], y[at(hinge.right)]).angle;
-    const double off = followed(static_cast<int>(h), raw) - target[h];
-    sum += weight[h] * off * off;
+    const double raw = fold_angle(y[at(hinge.a)], y[at(hinge.b)], y[at(hinge.left)], y[at(hinge.right)]);
+    const double now = followed(static_cast<int>(h), raw);
+    if (angles) (*angles)[h] = now;
+    if (std::isnan(target[h])) continue;
+    sum += weight[h] * (now - target[h]) * (now - target[h]);
   }
   return sum / 2 + outside_energy(y);
+}
+
+double FoldSolver::State::energy_now() {
+  if (!energy_known || contacts) energy_known = energy_at(x); // contacts are others after each search
+  return *energy_known;
+}
+
+/// The shape that was tried last becomes the shape.
+void FoldSolver::State::take(std::vector<Vector>& tried, double its_energy) {
+  x = std::move(tried);
+  std::swap(angle, tried_angle);
+  energy_known = its_energy;
 }
 
 double FoldSolver::State::outside_energy(const std::vector<Vector>& y) const {
@@ -161,7 +198,7 @@ double FoldSolver::State::outside_energy(const std::vector<Vector>& y) const {
 }
 
 /// Forces from outside the sheet, and blocks of the matrix that are never softer than they are.
-void FoldSolver::State::add_outside(Eigen::VectorXd& force) {
+void FoldSolver::State::add_outside(Eigen::VectorXd& force, bool with_matrix) {
   std::vector<Eigen::Matrix3d> blocks(x.size(), Eigen::Matrix3d::Zero());
   if (contacts && pushing) contacts->add(x, force, blocks);
   for (std::size_t v = 0; v < x.size(); ++v) {
@@ -176,6 +213,7 @@ void FoldSolver::State::add_outside(Eigen::VectorXd& force) {
       force[row + 2] += holding * sunk;
       blocks[v](2, 2) += holding;
     }
+    if (!with_matrix) continue;
     std::size_t s = 0;
     for (int i = 0; i < 3; ++i)
       for (int j = 0; j <= i; ++j) matrix.valuePtr()[block_slots[v][s++]] += blocks[v](i, j);
@@ -215,7 +253,57 @@ void FoldSolver::State::assemble(Eigen::VectorXd& force) {
     for (std::size_t i = 0; i < 12; ++i)
       for (std::size_t k = 0; k <= i; ++k) values[hinge_slots[h][s++]] += weight[h] * g[i] * g[k];
   }
-  add_outside(force);
+  add_outside(force, true);
+}
+
+Eigen::VectorXd FoldSolver::State::force_alone() {
+  Eigen::VectorXd force = Eigen::VectorXd::Zero(matrix.rows());
+  for (std::size_t b = 0; b < mesh.bars.size(); ++b) {
+    const int va = mesh.bars[b].a;
+    const int vb = mesh.bars[b].b;
+    const Vector d = x[at(va)] - x[at(vb)];
+    const double l = std::max(d.norm(), 1e-12);
+    const Vector pull = (l - rest[b]) / rest[b] / l * d;
+    force.segment<3>(3 * va) -= pull;
+    force.segment<3>(3 * vb) += pull;
+  }
+  for (std::size_t h = 0; h < mesh.hinges.size(); ++h) {
+    if (std::isnan(target[h])) continue;
+    const auto& hinge = mesh.hinges[h];
+    const std::array<int, 4> v{hinge.a, hinge.b, hinge.left, hinge.right};
+    const Dihedral d = dihedral(x[at(v[0])], x[at(v[1])], x[at(v[2])], x[at(v[3])]);
+    const double off = followed(static_cast<int>(h), d.angle) - target[h];
+    for (std::size_t i = 0; i < 4; ++i) force.segment<3>(3 * v[i]) -= weight[h] * off * d.gradient[i];
+  }
+  add_outside(force, false);
+  return force;
+}
+
+double FoldSolver::State::most_moved(const Eigen::VectorXd& move) const {
+  double most = 0;
+  for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm() / reach);
+  return most;
+}
+
+/// A step with the factor of an earlier one (the chord method, Kelley 1995, chapter 5): it costs a back-substitution
+/// and a pass over the elements. Nothing, and nothing is changed, where it takes less than a fifth of what the model
+/// promises: then the factor is too old.
+std::optional<double> FoldSolver::State::step_by_old_factor() {
+  if (factor_age == none || factor_age >= oldest_factor) return std::nullopt;
+  if (contacts && pushing) return std::nullopt; // what touches changes from step to step
+  const Eigen::VectorXd force = force_alone();
+  const Eigen::VectorXd move = factor->solve(force);
+  const double most = most_moved(move);
+  if (!(most <= 0.3)) return std::nullopt;
+  std::vector<Vector> tried = x;
+  for (std::size_t v = 0; v < tried.size(); ++v) tried[v] += move.segment<3>(3 * static_cast<Eigen::Index>(v));
+  const double before = energy_now();
+  const double after = energy_at(tried, &tried_angle);
+  if (!(before - after > 0.2 * force.dot(move))) return std::nullopt;
+  take(tried, after);
+  ++factor_age;
+  ++steps;
+  return most;
 }
 
 void FoldSolver::State::follow() {
@@ -239,6 +327,7 @@ FoldSolver::FoldSolver(const FoldMesh& mesh, const FoldStiffness& stiffness) : s
   for (const auto& h : mesh.hinges) s.length.push_back(h.length_mm / s.unit_mm);
   s.target.assign(mesh.hinges.size(), 0);
   s.angle.assign(mesh.hinges.size(), 0);
+  s.tried_angle.assign(mesh.hinges.size(), 0);
   s.stiffer.assign(mesh.hinges.size(), 1);
   s.held.assign(mesh.flat.size(), std::nullopt);
   s.share.assign(mesh.flat.size(), 0);
@@ -259,21 +348,28 @@ FoldSolver::FoldSolver(FoldSolver&&) noexcept = default;
 FoldSolver& FoldSolver::operator=(FoldSolver&&) noexcept = default;
 
 void FoldSolver::drive(const std::vector<std::optional<double>>& target_deg) {
+  state_->energy_known.reset();
   for (std::size_t h = 0; h < state_->target.size(); ++h)
     state_->target[h] = target_deg[h] ? *target_deg[h] * pi / 180 : std::nan("");
 }
 
 void FoldSolver::push_apart(double thickness_mm, bool push) {
   state_->pushing = push;
+  state_->changed();
   state_->contacts.emplace(state_->mesh, thickness_mm / state_->unit_mm);
   state_->contacts->find(state_->x);
 }
-void FoldSolver::load(const FoldLoads& loads) { state_->loads = loads; }
+void FoldSolver::load(const FoldLoads& loads) {
+  state_->changed();
+  state_->loads = loads;
+}
 void FoldSolver::hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm) {
+  state_->changed();
   state_->held[at(vertex)] = place_mm ? std::optional<Vector>(*place_mm / state_->unit_mm) : std::optional<Vector>();
 }
 void FoldSolver::stiffen(int hinge, double factor) {
   State& s = *state_;
+  s.changed();
   s.weight[at(hinge)] *= factor / s.stiffer[at(hinge)];
   s.stiffer[at(hinge)] = factor;
 }
@@ -282,12 +378,14 @@ int FoldSolver::passed_through() const { return state_->contacts ? state_->conta
 double FoldSolver::step() {
   State& s = *state_;
   if (s.contacts) s.contacts->find(s.x);
+  if (const auto moved = s.step_by_old_factor()) return *moved;
+  s.factor_age = State::none;
   Eigen::VectorXd force;
   s.assemble(force);
   std::vector<double> own; // the diagonal without damping
   own.reserve(s.diagonal.size());
   for (const int d : s.diagonal) own.push_back(s.matrix.valuePtr()[d]);
-  const double before = s.energy_at(s.x);
+  const double before = s.energy_now();
   for (int attempt = 0; attempt < 12; ++attempt) {
     for (std::size_t i = 0; i < own.size(); ++i) s.matrix.valuePtr()[s.diagonal[i]] = own[i] + s.damping;
     ++s.steps;
@@ -295,8 +393,7 @@ double FoldSolver::step() {
       const Eigen::VectorXd move = s.factor->solve(force);
       // A step of more than a part of an edge leaves the ground on which it was worked out; a large sheet moves farther
       // as a whole while each part of it moves little.
-      double most = 0;
-      for (Eigen::Index i = 0; i < move.size(); i += 3) most = std::max(most, move.segment<3>(i).norm() / s.reach);
+      const double most = s.most_moved(move);
       if (std::isfinite(most)) {
         double scale = most > 0.3 ? 0.3 / most : 1;
         // A shorter step costs little; another factor costs much.
@@ -304,10 +401,10 @@ double FoldSolver::step() {
           std::vector<Vector> tried = s.x;
           for (std::size_t v = 0; v < tried.size(); ++v)
             tried[v] += scale * move.segment<3>(3 * static_cast<Eigen::Index>(v));
-          const double after = s.energy_at(tried);
+          const double after = s.energy_at(tried, &s.tried_angle);
           if (!std::isfinite(after) || after > before) continue;
-          s.x = std::move(tried);
-          s.follow();
+          s.take(tried, after);
+          s.factor_age = shorter == 0 ? 0 : State::none;
           s.damping = shorter == 0 ? std::max(1e-9, s.damping / 8) : s.damping;
           return scale * most;
         }
@@ -322,8 +419,10 @@ bool FoldSolver::rest(double still, int most_steps, const Progress* progress) {
   for (int i = 0; i < most_steps; ++i) {
     if (progress && progress->stopped()) return false;
     const double moved = step();
-    // A small step says little while it is damped.
-    if (moved == 0 || (moved < still && state_->damping < 1e-6)) return true;
+    if (moved != 0 && (moved >= still || state_->damping >= 1e-6))
+      continue; // a small step says little while it is damped
+    if (moved == 0 || state_->factor_age <= 0) return true;
+    state_->factor_age = State::none; // nor one by an old factor
   }
   return false;
 }
@@ -334,10 +433,14 @@ std::vector<Eigen::Vector3d> FoldSolver::vertices() const {
   return out;
 }
 void FoldSolver::set_vertices(const std::vector<Eigen::Vector3d>& vertices) {
+  state_->changed();
   for (std::size_t v = 0; v < vertices.size(); ++v) state_->x[v] = vertices[v] / state_->unit_mm;
   state_->follow();
 }
-void FoldSolver::set_angle(int hinge, double degrees) { state_->angle[at(hinge)] = degrees * pi / 180; }
+void FoldSolver::set_angle(int hinge, double degrees) {
+  state_->energy_known.reset();
+  state_->angle[at(hinge)] = degrees * pi / 180;
+}
 double FoldSolver::angle_deg(int hinge) const { return state_->angle[at(hinge)] * 180 / pi; }
 double FoldSolver::strain(int bar) const {
   const auto& b = state_->mesh.bars[at(bar)];

@@ -6,10 +6,51 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace uc {
 
+std::vector<DriveStage> family_stages(const FoldMesh& mesh) {
+  std::vector<DriveStage> out;
+  for (const FoldMesh::Hinge& h : mesh.hinges) {
+    if (h.kind != EdgeKind::mountain && h.kind != EdgeKind::valley) continue;
+    for (const CreaseGoal& goal : h.goals) {
+      if (at(goal.stage) > out.size()) out.resize(at(goal.stage));
+      DriveStage& s = out[at(goal.stage - 1)];
+      s.creases.push_back(h.edge);
+      s.shares.push_back(h.full_deg > 0 ? goal.deg / h.full_deg : 1);
+    }
+  }
+  std::erase_if(out, [](const DriveStage& s) { return s.creases.empty(); });
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    out[i].from = static_cast<double>(i) / static_cast<double>(out.size());
+    out[i].to = static_cast<double>(i + 1) / static_cast<double>(out.size());
+  }
+  return out;
+}
+
+std::vector<DriveStage> stages_by_angle(const FoldMesh& mesh) {
+  std::vector<DriveStage> own = family_stages(mesh);
+  if (own.empty()) own = stages_in_order(mesh, CollapseOrder::all_at_once, 1);
+  std::vector<DriveStage> out;
+  for (const DriveStage& s : own) {
+    std::map<double, DriveStage> by_percent;
+    for (std::size_t i = 0; i < s.creases.size(); ++i) {
+      const double full = mesh.hinges[at(mesh.hinge_of[at(s.creases[i])])].full_deg;
+      const double percent = (s.shares.empty() ? 1 : s.shares[i]) * full / 1.8;
+      by_percent.try_emplace(percent, DriveStage{{}, s.from, s.to, percent, {}})
+          .first->second.creases.push_back(s.creases[i]);
+    }
+    for (auto& [percent, stage] : by_percent) out.push_back(std::move(stage));
+  }
+  return out;
+}
+
 std::vector<DriveStage> stages_in_order(const FoldMesh& mesh, CollapseOrder order, int groups) {
+  if (order == CollapseOrder::family) {
+    if (auto own = family_stages(mesh); !own.empty()) return own;
+    order = CollapseOrder::all_at_once;
+  }
   const Box box = bounding_box(mesh.flat);
   std::vector<std::pair<double, int>> ranked;
   for (const auto& h : mesh.hinges) {
@@ -79,9 +120,10 @@ std::vector<double> closed_at(const FoldMesh& mesh, const std::vector<DriveStage
   for (const DriveStage* s : order) {
     if (part <= s->from) continue;
     const double t = std::min(1.0, (part - s->from) / (s->to - s->from));
-    for (const int e : s->creases) {
-      double& c = closed[at(mesh.hinge_of[at(e)])];
-      c += t * (s->percent / 100 - c); // from where the stage before left it
+    for (std::size_t i = 0; i < s->creases.size(); ++i) {
+      double& c = closed[at(mesh.hinge_of[at(s->creases[i])])];
+      const double goal = s->percent / 100 * (s->shares.empty() ? 1 : s->shares[i]);
+      c += t * (goal - c); // from where the stage before left it
     }
   }
   return closed;

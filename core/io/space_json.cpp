@@ -17,8 +17,11 @@ Json json_of(const SpaceStates& states) {
   for (const SpaceStates::Face& f : states.faces) {
     Json sides = Json::array();
     for (const EdgeKind k : f.sides) sides.push_back(name_of(k));
-    j["faces"].push_back({{"cycle", f.cycle}, {"edges", f.edges}, {"sides", std::move(sides)}});
+    Json face = {{"cycle", f.cycle}, {"edges", f.edges}, {"sides", std::move(sides)}};
+    if (f.held) face["held"] = true;
+    j["faces"].push_back(std::move(face));
   }
+  if (!states.held.empty()) j["held"] = states.held;
   for (const auto& state : states.states) {
     Json list = Json::array();
     for (const auto& v : state) list.push_back({rounded(v.x()), rounded(v.y()), rounded(v.z())});
@@ -39,6 +42,7 @@ SpaceStates space_states_from(const JsonReader& r) {
     if (!out.states.empty() && state.size() != out.states.front().size()) s.fail("all states have the same vertices");
     out.states.push_back(std::move(state));
   }
+  out.held = r.text("held", {});
   const int vertices = static_cast<int>(out.states.front().size());
   for (const JsonReader& f : r.at("faces").list()) {
     SpaceStates::Face face;
@@ -47,6 +51,7 @@ SpaceStates space_states_from(const JsonReader& r) {
       face.edges.push_back(e.index());
     for (const JsonReader& k : f.at("sides").list(face.cycle.size(), face.cycle.size()))
       face.sides.push_back(k.word<EdgeKind>());
+    face.held = f.flag("held", false);
     out.faces.push_back(std::move(face));
   }
   return out;

@@ -53,7 +53,7 @@ nlohmann::json json_of(const ClosingPlan& plan) {
 
 ClosingPlan closing_from(const JsonReader& r) {
   ClosingPlan plan;
-  plan.order = r.word("order", CollapseOrder::all_at_once);
+  plan.order = r.word("order", plan.order);
   plan.groups = r.whole("groups", 1, most_closing_groups, plan.groups);
   plan.other_way = r.flag("other_way", false);
   plan.folded = r.flag("folded", false);

@@ -25,6 +25,9 @@ CreaseLines::CreaseLines(Polygon outline) : outline_(std::move(outline)), size_(
 
 void CreaseLines::put(const Point& from, const Point& to, EdgeKind kind, double full_deg) {
   full_deg_.push_back(full_deg);
+  goals_.push_back(!next_.empty()              ? next_
+                   : stage_ > 0 && folds(kind) ? CreaseGoals{{stage_, full_deg}}
+                                               : CreaseGoals{});
   const int v = static_cast<int>(pattern_.vertices.size());
   pattern_.vertices.push_back(from);
   pattern_.vertices.push_back(to);
@@ -55,6 +58,13 @@ void CreaseLines::add(const Point& from, const Point& to, EdgeKind kind, double 
   if ((end - begin) * along.norm() > 1e-7 * size_) put(from + begin * along, from + end * along, kind, full_deg);
 }
 
+void CreaseLines::add_by_stages(const Point& from, const Point& to, EdgeKind kind, CreaseGoals goals) {
+  next_ = std::move(goals);
+  const double full_deg = next_.empty() ? 180 : next_.back().deg;
+  add(from, to, kind, full_deg);
+  next_.clear();
+}
+
 void CreaseLines::ray(const Point& from, const Point& direction, EdgeKind kind, double full_deg) {
   add(from, from + 4 * size_ / direction.norm() * direction, kind, full_deg);
 }
@@ -72,6 +82,8 @@ PatternDesign CreaseLines::design() const {
   out.count = 1;
   out.base = std::make_shared<const CreasePattern>(pattern_);
   if (std::any_of(full_deg_.begin(), full_deg_.end(), [](double d) { return d != 180; })) out.base_full_deg = full_deg_;
+  if (std::any_of(goals_.begin(), goals_.end(), [](const CreaseGoals& g) { return !g.empty(); }))
+    out.base_goals = goals_;
   return out;
 }
 

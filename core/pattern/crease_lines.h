@@ -15,6 +15,10 @@ public:
   /// The part of a crease within a convex outline; the crease as it is where the outline is not convex. In the end it
   /// is folded by `full_deg`: 180 lies flat, 90 stands square.
   void add(const Point& from, const Point& to, EdgeKind kind, double full_deg = 180);
+  /// One that is folded in several stages, as far as the last of them says.
+  void add_by_stages(const Point& from, const Point& to, EdgeKind kind, CreaseGoals goals);
+  /// What is added from here on closes in this stage; 0: with the whole.
+  void stage(int number) { stage_ = number; }
   /// From a point in a direction, to the outline.
   void ray(const Point& from, const Point& direction, EdgeKind kind, double full_deg = 180);
   /// A closed walk of creases.
@@ -28,6 +32,9 @@ public:
 private:
   void put(const Point& from, const Point& to, EdgeKind kind, double full_deg = 180);
   std::vector<double> full_deg_;
+  std::vector<CreaseGoals> goals_;
+  CreaseGoals next_; // of the line that is being added
+  int stage_ = 0;
   Polygon outline_;
   bool convex_ = true;
   double size_ = 0;

@@ -385,6 +385,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   }
   out.design = made->design;
   out.figures = made->figures;
+  out.held = made->held;
   const PatternDesign& design = out.design;
   Drawing drawing(design, sheet);
   std::vector<std::pair<int, PatternRule>> edits;
@@ -461,6 +462,9 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   if (design.base && design.base_full_deg.size() == design.base->edges.size())
     for (const int r : out.rule_of) // what the base draws comes first
       out.full_deg.push_back(at(r) < design.base_full_deg.size() ? design.base_full_deg[at(r)] : 180);
+  if (design.base && design.base_goals.size() == design.base->edges.size())
+    for (const int r : out.rule_of)
+      out.goals.push_back(at(r) < design.base_goals.size() ? design.base_goals[at(r)] : CreaseGoals{});
   for (int& r : out.rule_of) r = rule_of_rough[at(r)];
   out.healed.repair = {}; // rules overlap on purpose
 
@@ -490,8 +494,12 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   std::vector<int> rules;
   std::vector<EdgeId> ids;
   std::vector<double> full;
+  std::vector<CreaseGoals> goals;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     if (gone[e]) continue;
+    if (!out.goals.empty()) goals.push_back(std::move(out.goals[e]));
+    if (made->goals_of)
+      goals.push_back(folds(p.edges[e].kind) ? made->goals_of(p.segment(static_cast<int>(e))) : CreaseGoals{});
     kept.push_back(p.edges[e]);
     rules.push_back(out.rule_of[e]);
     ids.push_back(out.ids[e]);
@@ -501,6 +509,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   out.rule_of = std::move(rules);
   out.ids = std::move(ids);
   out.full_deg = std::move(full);
+  out.goals = std::move(goals);
   std::sort(out.wrong.begin(), out.wrong.end(), [](const auto& a, const auto& b) { return a.rule < b.rule; });
   return out;
 }

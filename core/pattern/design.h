@@ -2,6 +2,7 @@
 // pattern under them; and what they draw on a sheet.
 #pragma once
 
+#include "pattern/hand_closing.h"
 #include "pattern/parameter.h"
 #include "pattern/rule.h"
 
@@ -35,6 +36,7 @@ struct PatternDesign {
   std::vector<std::string> rules;            // as typed
   std::shared_ptr<const CreasePattern> base; // imported; its raw edges replace the sheet's. Shared by undo steps
   std::vector<double> base_full_deg;         // per edge of the base, how far it is folded in the end; empty: flat, 180
+  std::vector<CreaseGoals> base_goals;       // per edge of the base, the stages that close it; empty: all together
   std::vector<FoundDirection> directions;    // for creases that rules leave undirected; others ignore them
   bool operator==(const PatternDesign&) const = default;
   [[nodiscard]] bool empty() const { return rules.empty() && !base && !family; }
@@ -62,6 +64,9 @@ struct FamilyFigures {
 struct FamilyDrawing {
   PatternDesign design; // rules, or lines as the base
   FamilyFigures figures;
+  std::vector<HeldFlat> held = {};
+  /// Of what rules draw, the stages that close a crease; null: all together.
+  CreaseGoals (*goals_of)(const Segment& crease) = nullptr;
 };
 
 /// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
@@ -77,9 +82,11 @@ struct DrawnPattern {
   PatternDesign design;  // what was drawn: of a family, the rules or lines it made
   FamilyFigures figures; // of a family
   HealedPattern healed;
-  std::vector<int> rule_of;     // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
-  std::vector<EdgeId> ids;      // per edge, all different
-  std::vector<double> full_deg; // per edge, how far it is folded in the end; empty: 180 everywhere
+  std::vector<int> rule_of;       // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
+  std::vector<EdgeId> ids;        // per edge, all different
+  std::vector<double> full_deg;   // per edge, how far it is folded in the end; empty: 180 everywhere
+  std::vector<CreaseGoals> goals; // per edge, of a family: the stages that close it; empty: all together
+  std::vector<HeldFlat> held;     // of a family
   struct Wrong {
     int rule = 0; // from 1; 0 for a family that cannot be drawn
     std::string sentence;

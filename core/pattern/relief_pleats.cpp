@@ -1,88 +1,20 @@
 #include "pattern/relief_pleats.h"
 
 #include "base/index.h"
-#include "base/quantity.h"
+#include "pattern/relief_outline.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <utility>
 
 namespace uc {
 namespace {
 
-std::string place_text(const Point& p) {
-  return fmt::format("{},{}", format_number(p.x(), 3), format_number(p.y(), 3));
-}
-
-double turning(const Point& a, const Point& b) { return a.x() * b.y() - a.y() * b.x(); }
-
-/// Counter-clockwise, without corners that turn nothing.
-Result<Polygon> relief_outline(const Polygon& typed) {
-  Polygon out;
-  for (std::size_t i = 0; i < typed.size(); ++i) {
-    const Point& p = typed[i];
-    const Point before = p - typed[(i + typed.size() - 1) % typed.size()];
-    const Point after = typed[(i + 1) % typed.size()] - p;
-    if (p != Point(p.array().round()))
-      return Error{fmt::format("the corner at {} is not at whole cells", place_text(p))};
-    if (after.norm() == 0) return Error{fmt::format("the corner at {} stands there twice", place_text(p))};
-    if (std::abs(after.x()) != std::abs(after.y()))
-      return Error{
-          fmt::format("the side from {} to {} does not run at 45 degrees, so pleats would turn there by another "
-                      "angle than at the other sides",
-                      place_text(p), place_text(p + after))};
-    if (turning(before, after) != 0) out.push_back(p);
-  }
-  if (out.size() < 4) return Error{"an outline needs four corners or more"};
-  if (signed_area(out) < 0) std::reverse(out.begin(), out.end());
-  return out;
-}
-
-/// Whether two segments have a point in common; each reaches the other's line, and so do their boxes.
-bool have_common_point(const Segment& a, const Segment& b) {
-  const auto crosses = [](const Segment& line, const Segment& s) {
-    const Line on = Line::through(line.from, line.to);
-    return on.distance(s.from) * on.distance(s.to) <= 1e-9;
-  };
-  const auto beside = [](const Segment& s, const Segment& other) {
-    return (s.from.cwiseMax(s.to).array() < other.from.cwiseMin(other.to).array()).any();
-  };
-  return crosses(a, b) && crosses(b, a) && !beside(a, b) && !beside(b, a);
-}
-
-Status check_simple(const Polygon& p) {
-  for (std::size_t i = 0; i < p.size(); ++i) {
-    for (std::size_t j = i + 2; j < p.size(); ++j) {
-      if (i == 0 && j + 1 == p.size()) continue; // neighbours
-      if (have_common_point({p[i], p[i + 1]}, {p[j], p[(j + 1) % p.size()]}))
-        return Error{fmt::format("its sides from {} and from {} meet", place_text(p[i]), place_text(p[j]))};
-    }
-  }
-  return Done{};
-}
-
-/// Each side moved inward; fails when a side would vanish or sides would meet.
-Result<Polygon> moved_inward(const Polygon& p, double step) {
-  Polygon out;
-  for (std::size_t i = 0; i < p.size(); ++i) {
-    const Point before = (p[i] - p[(i + p.size() - 1) % p.size()]).normalized();
-    const Point after = (p[(i + 1) % p.size()] - p[i]).normalized();
-    const Point inward{-before.y() - after.y(), before.x() + after.x()};
-    out.push_back(Point((p[i] + step / std::sqrt(2.0) * inward).array().round()));
-  }
-  for (std::size_t i = 0; i < p.size(); ++i) {
-    const Point now = out[(i + 1) % p.size()] - out[i];
-    if (now.dot(p[(i + 1) % p.size()] - p[i]) <= 0)
-      return Error{fmt::format("no room is left within the side from {}", place_text(p[i]))};
-  }
-  if (const auto ok = check_simple(out); !ok) return Error{ok.error()};
-  return out;
-}
-
-/// Two-colours pleats by what is said of pairs of them; what contradicts something said before is refused.
+/// Two-colours things by what is said of pairs of them; what contradicts something said before is refused.
 class Alternation {
 public:
   explicit Alternation(std::size_t count) : up_(count, -1), odd_(count, 0) {}
@@ -95,17 +27,21 @@ public:
     odd_[at(ra)] = static_cast<char>(pa ^ pb ^ wanted);
     return true;
   }
-  /// The pleat it follows, and whether it is of the other direction.
+  /// The one it follows, and whether it is of the other colour.
   [[nodiscard]] std::pair<int, char> root(int a) const {
     char parity = 0;
     for (; up_[at(a)] >= 0; a = up_[at(a)]) parity = static_cast<char>(parity ^ odd_[at(a)]);
     return {a, parity};
   }
+  [[nodiscard]] bool differ(int a, int b) const { return root(a).second != root(b).second; }
 
 private:
   std::vector<int> up_;
   std::vector<char> odd_;
 };
+
+using Key = std::pair<long, long>;
+Key key_of(const Point& p) { return {std::lround(2 * p.x()), std::lround(2 * p.y())}; }
 
 class Relief {
 public:
@@ -114,13 +50,45 @@ public:
       const Box own = bounding_box(p);
       area_ = {area_.low.cwiseMin(own.low), area_.high.cwiseMax(own.high)};
     }
-    cut_lines(0);
-    cut_lines(1);
+    for (const int axis : {0, 1}) find_meets(axis);
+  }
+
+  /// Which parts of the grid's lines are pleats: level ones begin at the left edge, and turn at each slanted side.
+  Status trace() {
+    std::map<Key, std::array<std::pair<int, int>, 2>>
+        turns; // by place: the line of either axis, and how often it has turned
+    for (int l = 0; l < static_cast<int>(lines_.size()); ++l) {
+      int before = 0;
+      for (const Meet& m : lines_[at(l)].meets)
+        if (m.slant != 0) turns[key_of(place(lines_[at(l)], m.at))].at(at(lines_[at(l)].axis)) = {l, before++};
+    }
+    Alternation said(lines_.size() + 1);
+    for (const auto& [key, both] : turns) {
+      const auto [level, turned] = both[0];
+      const auto [upright, turned_up] = both[1];
+      // Beside a side that rises a pleat comes from the left and goes down, beside one that falls it goes up.
+      const bool differ = ((turned + turned_up) % 2 != 0) != (slant_at(level, turned) < 0);
+      if (!said.say(level, upright, differ))
+        return Error{fmt::format("at {},{} pleats would come to the outline from both sides; leave out a corner, or "
+                                 "add one beside it",
+                                 static_cast<double>(key.first) / 2, static_cast<double>(key.second) / 2)};
+    }
+    const int pleated = static_cast<int>(lines_.size());
+    for (const int axis : {0, 1})
+      for (int l = 0; l < pleated; ++l)
+        if (lines_[at(l)].axis == axis) said.say(l, pleated, axis == 1);
+    for (int l = 0; l < pleated; ++l) cut_in_runs(lines_[at(l)], !said.differ(l, pleated));
+    cut_at_crossings();
+    return Done{};
   }
 
   /// What is said first holds; what contradicts it does not.
   void direct() {
-    Alternation said(pleats_.size());
+    Alternation said(pieces_.size());
+    for (const Cross& c : crossings_) {
+      said.say(c.level[0], c.level[1], false);
+      said.say(c.upright[0], c.upright[1], true); // it is folded through the level one
+    }
     for (const auto& [key, p] : meeting_) said.say(p[0], p[1], false);
     std::vector<std::pair<int, int>> round_corners;
     for (const Polygon& outline : outlines_) {
@@ -128,100 +96,164 @@ public:
       const std::size_t n = outline.size();
       for (std::size_t i = 0; i <= n; ++i) {
         const std::vector<Point> places = places_on(outline, i % n);
-        if (last >= 0) round_corners.emplace_back(last, level_at(places.front()));
-        last = level_at(places.back());
+        if (!places.empty() && last >= 0) round_corners.emplace_back(last, meeting_.at(key_of(places.front()))[0]);
+        last = places.empty() ? -1 : meeting_.at(key_of(places.back()))[0];
         if (i == n) break;
-        for (std::size_t k = 1; k < places.size(); ++k) said.say(level_at(places[k - 1]), level_at(places[k]), true);
+        for (std::size_t k = 1; k < places.size(); ++k)
+          said.say(meeting_.at(key_of(places[k - 1]))[0], meeting_.at(key_of(places[k]))[0], true);
       }
     }
     for (const auto& [a, b] : round_corners) said.say(a, b, false);
-    for (std::size_t a = 0; a < pleats_.size(); ++a)
-      for (std::size_t b = a + 1; b < pleats_.size() && pleats_[b].axis == pleats_[a].axis; ++b)
-        if (neighbours(pleats_[a], pleats_[b])) said.say(static_cast<int>(a), static_cast<int>(b), true);
-    for (std::size_t i = 0; i < pleats_.size(); ++i) {
-      const auto [first, odd] = said.root(static_cast<int>(i));
-      pleats_[i].kind = odd != 0 ? EdgeKind::valley : EdgeKind::mountain;
+    for (std::size_t a = 0; a < pieces_.size(); ++a) {
+      const auto beside = by_line_.find({pieces_[a].axis, std::lround(2 * pieces_[a].at) + 2});
+      if (beside == by_line_.end()) continue;
+      for (const int b : beside->second)
+        if (std::min(pieces_[a].to, pieces_[at(b)].to) > std::max(pieces_[a].from, pieces_[at(b)].from))
+          said.say(static_cast<int>(a), b, true);
     }
+    for (std::size_t i = 0; i < pieces_.size(); ++i)
+      pieces_[i].kind = said.root(static_cast<int>(i)).second != 0 ? EdgeKind::valley : EdgeKind::mountain;
   }
 
   [[nodiscard]] std::vector<ReliefCrease> creases(bool grid) const {
     std::vector<ReliefCrease> out;
-    for (const Pleat& p : pleats_) out.push_back({segment_of(p), p.kind});
-    for (const Polygon& outline : outlines_)
-      for (std::size_t i = 0; i < outline.size(); ++i) add_side(out, outline, i);
+    for (const Piece& p : pieces_) out.push_back({segment_of(p), p.kind});
+    for (const Polygon& outline : outlines_) add_outline(out, outline);
     if (!grid) return out;
-    for (const Pleat& p : idle_) out.push_back({segment_of(p), EdgeKind::unfolded});
+    for (const Piece& p : idle_) out.push_back({segment_of(p), EdgeKind::unfolded});
     return out;
   }
 
 private:
-  struct Pleat {
+  /// Where a line of the grid meets a side: 1 for one that rises to the right, -1 for one that falls, 0 for one square
+  /// to the line, which it goes straight through.
+  struct Meet {
+    double at = 0;
+    int slant = 0;
+  };
+  struct GridLine {
     int axis = 0; // 0 level, 1 upright
+    double at = 0;
+    std::vector<Meet> meets;
+  };
+  struct Piece {
+    int axis = 0;
     double at = 0;
     double from = 0;
     double to = 0;
     EdgeKind kind = EdgeKind::mountain;
   };
-  using Key = std::pair<long, long>;
-  static Key key_of(const Point& p) { return {std::lround(2 * p.x()), std::lround(2 * p.y())}; }
-  static Segment segment_of(const Pleat& p) {
+  struct Cross {
+    std::array<int, 2> level;   // the pieces before and after
+    std::array<int, 2> upright; // the same; the crossing itself is at their ends
+  };
+
+  static Point place(const GridLine& line, double along) {
+    return line.axis == 0 ? Point{along, line.at} : Point{line.at, along};
+  }
+  static Segment segment_of(const Piece& p) {
     if (p.axis == 0) return {{p.from, p.at}, {p.to, p.at}};
     return {{p.at, p.from}, {p.at, p.to}};
   }
+  [[nodiscard]] int slant_at(int line, int turn) const {
+    for (const Meet& m : lines_[at(line)].meets)
+      if (m.slant != 0 && turn-- == 0) return m.slant;
+    return 0;
+  }
 
-  /// All pleats of one axis: an even number of outlines lies round level ones, an odd number round upright ones.
-  void cut_lines(int axis) {
+  void find_meets(int axis) {
     const Eigen::Index along = axis;
     const Eigen::Index across = 1 - axis;
     for (double at = std::ceil(area_.low[across] - 0.5 + 1e-9) + 0.5; at < area_.high[across] - 1e-9; ++at) {
-      std::vector<double> meets;
+      GridLine line{axis, at, {}};
       for (const Polygon& p : outlines_) {
         for (std::size_t i = 0; i < p.size(); ++i) {
           const Point& a = p[i];
-          const Point& b = p[(i + 1) % p.size()];
-          if ((a[across] - at) * (b[across] - at) < 0)
-            meets.push_back(a[along] + (at - a[across]) * (b[along] - a[along]) / (b[across] - a[across]));
+          const Point d = p[(i + 1) % p.size()] - a;
+          if ((a[across] - at) * (a[across] + d[across] - at) >= 0) continue;
+          line.meets.push_back({a[along] + (at - a[across]) * d[along] / d[across], d.x() * d.y() > 0   ? 1
+                                                                                    : d.x() * d.y() < 0 ? -1
+                                                                                                        : 0});
         }
       }
-      std::sort(meets.begin(), meets.end());
-      for (std::size_t i = 0; i <= meets.size(); ++i) {
-        const Pleat pleat{axis, at, i == 0 ? area_.low[along] : meets[i - 1],
-                          i == meets.size() ? area_.high[along] : meets[i]};
-        if (static_cast<int>(i % 2) != axis) {
-          idle_.push_back(pleat);
-          continue;
-        }
-        const Segment s = segment_of(pleat);
-        const int number = static_cast<int>(pleats_.size());
-        if (i > 0) meeting_[key_of(s.from)].at(static_cast<std::size_t>(axis)) = number;
-        if (i < meets.size()) meeting_[key_of(s.to)].at(static_cast<std::size_t>(axis)) = number;
-        pleats_.push_back(pleat);
-      }
+      std::sort(line.meets.begin(), line.meets.end(), [](const Meet& a, const Meet& b) { return a.at < b.at; });
+      lines_.push_back(std::move(line));
     }
   }
 
-  static bool neighbours(const Pleat& a, const Pleat& b) {
-    return std::abs(std::abs(a.at - b.at) - 1) < 1e-9 && std::min(a.to, b.to) > std::max(a.from, b.from);
+  /// The runs of a line that are pleats, and those that are not, from one turn to the next.
+  void cut_in_runs(const GridLine& line, bool pleated) {
+    double from = area_.low[line.axis];
+    const auto put = [&](double to) {
+      if (to > from) (pleated ? runs_ : idle_).push_back({line.axis, line.at, from, to});
+      from = to;
+    };
+    for (const Meet& m : line.meets) {
+      if (m.slant == 0) continue;
+      put(m.at);
+      pleated = !pleated;
+    }
+    put(area_.high[line.axis]);
   }
-  [[nodiscard]] int level_at(const Point& p) const { return meeting_.at(key_of(p))[0]; }
+
+  /// Runs become pieces between the sides they go through and the pleats they cross.
+  void cut_at_crossings() {
+    std::map<Key, Cross> crossed;
+    for (const Piece& run : runs_) {
+      std::vector<double> cuts{run.from};
+      for (const Piece& other : runs_)
+        if (other.axis != run.axis && other.at > run.from && other.at < run.to && run.at > other.from &&
+            run.at < other.to)
+          cuts.push_back(other.at);
+      const std::size_t crossings = cuts.size();
+      for (const GridLine& line : lines_)
+        if (line.axis == run.axis && line.at == run.at)
+          for (const Meet& m : line.meets)
+            if (m.slant == 0 && m.at > run.from && m.at < run.to) cuts.push_back(m.at);
+      std::vector<double> sides(cuts.begin() + static_cast<std::ptrdiff_t>(crossings), cuts.end());
+      cuts.push_back(run.to);
+      std::sort(cuts.begin(), cuts.end());
+      for (std::size_t i = 0; i + 1 < cuts.size(); ++i) {
+        const int number = static_cast<int>(pieces_.size());
+        pieces_.push_back({run.axis, run.at, cuts[i], cuts[i + 1]});
+        by_line_[{run.axis, std::lround(2 * run.at)}].push_back(number);
+        const Segment s = segment_of(pieces_.back());
+        for (const std::size_t end : {std::size_t{0}, std::size_t{1}}) {
+          const bool outer = end == 0 ? i == 0 : i + 2 == cuts.size();
+          const double where = cuts[i + end];
+          const Key key = key_of(end == 0 ? s.from : s.to);
+          if (outer) {
+            if (where > area_.low[run.axis] && where < area_.high[run.axis]) meeting_[key].at(at(run.axis)) = number;
+          } else if (std::find(sides.begin(), sides.end(), where) != sides.end()) {
+            meeting_[key].at(1 - end) = number;
+          } else {
+            (run.axis == 0 ? crossed[key].level : crossed[key].upright).at(1 - end) = number;
+          }
+        }
+      }
+    }
+    for (const auto& [key, cross] : crossed) crossings_.push_back(cross);
+  }
 
   /// Where pleats meet a side, from its first corner on.
-  static std::vector<Point> places_on(const Polygon& outline, std::size_t side) {
+  [[nodiscard]] std::vector<Point> places_on(const Polygon& outline, std::size_t side) const {
     const Point& from = outline[side];
     const Point d = outline[(side + 1) % outline.size()] - from;
     const Point step = d.cwiseSign();
-    const auto count = std::lround(std::abs(d.x()));
+    const auto count = std::lround(d.cwiseAbs().maxCoeff());
     std::vector<Point> out;
-    out.reserve(static_cast<std::size_t>(count));
-    for (long k = 0; k < count; ++k) out.emplace_back(from + (static_cast<double>(k) + 0.5) * step);
+    for (long k = 0; k < count; ++k) {
+      const Point p = from + (static_cast<double>(k) + 0.5) * step;
+      if (meeting_.contains(key_of(p))) out.push_back(p);
+    }
     return out;
   }
 
-  void add_side(std::vector<ReliefCrease>& out, const Polygon& outline, std::size_t side) const {
+  /// The pieces of a slanted side: each has the direction that the pleats at its ends give it, where both give one.
+  void add_slanted(std::vector<ReliefCrease>& out, const Polygon& outline, std::size_t side) const {
     const std::vector<Point> places = places_on(outline, side);
-    // The direction that a pleat gives to a piece beside it.
     const auto given = [&](const Point& meets, const Point& piece) {
-      const Pleat& level = pleats_[at(level_at(meets))];
+      const Piece& level = pieces_[at(meeting_.at(key_of(meets))[0])];
       const double out_of = std::abs(level.from - meets.x()) < 1e-9 ? 1 : -1; // which way the level pleat leaves
       return (piece.x() - meets.x()) * out_of > 0 ? turned_over(level.kind) : level.kind;
     };
@@ -236,28 +268,55 @@ private:
     }
   }
 
+  /// Slanted sides first; a level or upright one goes on as the side before it ends, and changes direction at each
+  /// pleat that goes through it.
+  void add_outline(std::vector<ReliefCrease>& out, const Polygon& outline) const {
+    const std::size_t n = outline.size();
+    std::vector<std::optional<EdgeKind>> ends(n); // of the last piece of each side
+    const auto slanted = [&](std::size_t i) { return (outline[(i + 1) % n] - outline[i]).cwiseAbs().minCoeff() > 0; };
+    std::size_t first = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+      if (!slanted(i)) continue;
+      add_slanted(out, outline, i);
+      ends[i] = out.back().kind;
+      first = i;
+    }
+    for (std::size_t k = 1; k <= n; ++k) {
+      const std::size_t i = (first + k) % n;
+      if (slanted(i)) continue;
+      const EdgeKind before = ends[(i + n - 1) % n].value_or(EdgeKind::mountain);
+      EdgeKind kind = before == EdgeKind::undirected ? EdgeKind::mountain : before;
+      Point from = outline[i];
+      std::vector<Point> places = places_on(outline, i);
+      places.push_back(outline[(i + 1) % n]);
+      for (const Point& to : places) {
+        out.push_back({{from, to}, kind});
+        kind = turned_over(kind);
+        from = to;
+      }
+      ends[i] = turned_over(kind);
+    }
+  }
+
   std::vector<Polygon> outlines_;
   Box area_;
-  std::vector<Pleat> pleats_;
-  std::vector<Pleat> idle_;                   // lines of the grid that are not folded
-  std::map<Key, std::array<int, 2>> meeting_; // the level and the upright pleat that meet on a side
+  std::vector<GridLine> lines_;                              // of the grid, half-way between whole cells
+  std::vector<Piece> runs_;                                  // pleats from one turn to the next
+  std::vector<Piece> idle_;                                  // lines of the grid that are not folded
+  std::vector<Piece> pieces_;                                // what pleats are cut into
+  std::map<std::pair<int, long>, std::vector<int>> by_line_; // pieces, by axis and twice their place
+  std::vector<Cross> crossings_;
+  /// By place on a side: the level and the upright piece that turn there, or those before and after the side.
+  std::map<Key, std::array<int, 2>> meeting_;
 };
 
 } // namespace
 
 Result<std::vector<ReliefCrease>> relief_creases(const ReliefWish& wish, const Box& sheet) {
-  auto outline = relief_outline(wish.outline);
-  if (!outline) return Error{outline.error()};
-  if (const auto ok = check_simple(*outline); !ok) return Error{ok.error()};
-  std::vector<Polygon> outlines{*std::move(outline)};
-  while (static_cast<int>(outlines.size()) < wish.nested) {
-    auto next = moved_inward(outlines.back(), wish.step);
-    if (!next)
-      return Error{
-          fmt::format("{} outlines, {} apart, do not fit into each other: {}", wish.nested, wish.step, next.error())};
-    outlines.push_back(*std::move(next));
-  }
-  Relief relief(std::move(outlines), sheet);
+  auto outlines = relief_outlines(wish.outline, wish.nested, wish.step);
+  if (!outlines) return Error{outlines.error()};
+  Relief relief(*std::move(outlines), sheet);
+  if (const auto ok = relief.trace(); !ok) return Error{ok.error()};
   relief.direct();
   return relief.creases(wish.grid);
 }

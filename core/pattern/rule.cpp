@@ -124,7 +124,7 @@ std::string shape(Words& w, PatternRule& r) {
   }
   case RuleKind::relief: {
     for (Point p; w.point(p);) r.points.push_back(p);
-    if (r.points.size() < 4) return "write four corners of the outline or more, as \"relief 16,8 8,16 4,12 12,4\"";
+    if (r.points.size() < 3) return "write three corners of the outline or more, as \"relief 16,8 8,16 4,12 12,4\"";
     if (w.take_if("nested") && !w.whole(r.repeat, 1, most_nested_outlines))
       return fmt::format("after nested write a whole number from 1 to {}", most_nested_outlines);
     if (w.take_if("step") && !w.whole(r.apart, 1, most_grid_count))

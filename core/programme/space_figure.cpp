@@ -93,6 +93,11 @@ Figure space_figure(const Programme& programme, int index) {
       patch.outline.emplace_back(p.x(), p.y());
       patch.sides.push_back(now && driven.contains(face->edges[i]) ? LineStyle::fresh : style_of_side(face->sides[i]));
     }
+    if (face->held) {
+      Point middle = Point::Zero();
+      for (const Point& p : patch.outline) middle += p / static_cast<double>(patch.outline.size());
+      figure.dots.push_back(middle);
+    }
     patch.coloured = signed_area(patch.outline) > 0;
     all.insert(all.end(), patch.outline.begin(), patch.outline.end());
     figure.patches.push_back(std::move(patch));
@@ -105,6 +110,10 @@ Figure space_figure(const Programme& programme, int index) {
 std::string collapse_text(const Programme& programme, const Collapse& collapse, const TextStyle& style) {
   if (!programme.space) return say(style, "Collapse along the creases.");
   const auto [mountains, valleys] = mountains_and_valleys(programme, collapse);
+  const std::string& part = programme.space->held;
+  const std::string held = part.empty() ? ""
+                                        : " " + say(style, "Keep the {part}, marked with a dot, flat on the table.",
+                                                    {{"part", style.translate(part.c_str())}});
   return say(style,
              collapse.stages > 1
                  ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
@@ -114,7 +123,8 @@ std::string collapse_text(const Programme& programme, const Collapse& collapse, 
              {{"stage", std::to_string(collapse.stage)},
               {"stages", std::to_string(collapse.stages)},
               {"mountains", std::to_string(mountains)},
-              {"valleys", std::to_string(valleys)}});
+              {"valleys", std::to_string(valleys)}}) +
+         held;
 }
 
 std::string collapse_check(const Programme& programme, const Collapse& collapse, const TextStyle& style) {

@@ -16,8 +16,10 @@ struct SpaceStates {
     std::vector<int> cycle;      // counter-clockwise on the flat sheet
     std::vector<EdgeKind> sides; // from each corner to the next
     std::vector<int> edges;      // of the pattern, the same way
+    bool held = false;           // stays flat on the table
   };
   std::vector<Face> faces;
+  std::string held;                                 // what stays flat, in a word; empty when nothing does
   std::vector<std::vector<Eigen::Vector3d>> states; // mm; the flat sheet first
 };
 

@@ -70,20 +70,20 @@ private slots:
     draw(w, "map", {{"count", 4}});
     wait(w);
     auto* order = w.find<QComboBox>("collapse-order");
-    order->setCurrentIndex(1);
-    emit order->activated(1);
+    order->setCurrentIndex(2);
+    emit order->activated(2);
     QVERIFY(w.project().closing.order == CollapseOrder::outside_in);
     wait(w);
     QVERIFY(stage(w)->frames().plan.order == CollapseOrder::outside_in);
     w.workspace->document.undo_stack().undo();
-    QVERIFY(w.project().closing.order == CollapseOrder::all_at_once && order->currentIndex() == 0);
+    QVERIFY(w.project().closing.order == CollapseOrder::family && order->currentIndex() == 0);
     wait(w);
     w.find<QPushButton>("compare-orders")->click();
     wait(w);
-    QCOMPARE(stage(w)->costs().size(), std::size_t{10});
+    QCOMPARE(stage(w)->costs().size(), std::size_t{11}); // a map has stages of its own
     auto* plot = w.find<WayPlot>("order-costs");
-    QCOMPARE(plot->count(), 10);
-    for (std::size_t i = 1; i < 10; ++i)
+    QCOMPARE(plot->count(), 11);
+    for (std::size_t i = 1; i < 11; ++i)
       QVERIFY(stage(w)->costs()[i - 1].peak_strain <= stage(w)->costs()[i].peak_strain);
     plot->choose(3);
     const ClosingPlan chosen = stage(w)->costs()[3].plan;
@@ -174,6 +174,73 @@ private slots:
     // The lamp stands elsewhere in each: no two pictures are alike.
     QVERIFY(sweep.copy(0, 60, 600, 540) != sweep.copy(600, 60, 600, 540));
     QVERIFY(!stage(w)->save_sweep(w.dir.filePath("none/sweep.png")).isEmpty());
+  }
+
+  void a_corner_is_pushed_over() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "concentric-pleats", {{"rings", 8}});
+    wait(w);
+    auto* corner = w.find<QComboBox>("push-corner");
+    QCOMPARE(corner->count(), 4);
+    corner->setCurrentIndex(2);
+    const auto before = stage(w)->state()->vertices;
+    auto* push = w.find<QPushButton>("push");
+    push->click();
+    wait(w);
+    QVERIFY(stage(w)->pushed_over() && stage(w)->pushed_over()->gone_over);
+    QVERIFY2(w.ledger().contains("rests in another shape"), qPrintable(w.ledger()));
+    QVERIFY(stage(w)->state()->vertices != before);
+    // And back, from where it is.
+    push->click();
+    wait(w);
+    double apart = 0;
+    const auto& now = stage(w)->state()->vertices;
+    for (std::size_t i = 0; i < now.size(); ++i)
+      apart = std::max(apart, std::abs((now[i] - now[0]).norm() - (before[i] - before[0]).norm()));
+    QVERIFY2(apart < 3, qPrintable(QString::number(apart)));
+    // Another part of the way has not been pushed; nor has the flat sheet anything to push.
+    stage(w)->set_percent(20);
+    QVERIFY(!stage(w)->pushed_over());
+    stage(w)->set_percent(0);
+    push->click();
+    wait(w);
+    QVERIFY(!stage(w)->pushed_over());
+  }
+
+  /// The picture of a spot lamp: bright in the middle of its cone, dark beyond; the painter shows the same.
+  void a_spot_lights_what_is_in_its_cone() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "chevron", {{"count", 6}});
+    wait(w);
+    stage(w)->set_percent(4); // nearly flat
+    stage(w)->set_shown(app::CollapseStage::Shown::lamp);
+    w.find<QSlider>("lamp-height")->setValue(90);
+    auto* spread = w.find<QSlider>("lamp-spread");
+    QVERIFY(spread->isVisible());
+    const auto light = [&](double part) { // of the paper, at a part of the way from the middle to the right
+      const QImage seen = stage(w)->bench()->still({400, 400});
+      double sum = 0;
+      for (int dy = -6; dy <= 6; ++dy) sum += qGray(seen.pixel(200 + static_cast<int>(part * 200), 200 + dy));
+      return sum / 13;
+    };
+    const double far_middle = light(0);
+    const double far_side = light(0.5);
+    QVERIFY2(std::abs(far_middle - far_side) < 0.1 * far_middle, "light from far away is even");
+    spread->setValue(15);
+    QVERIFY2(light(0) > 0.8 * far_middle, qPrintable(QString::number(light(0))));
+    QVERIFY2(light(0.5) < 0.6 * far_side, qPrintable(QString::number(light(0.5))));
+    QCOMPARE(stage(w)->bench()->lamp().spread_deg, 15.0);
+    app::Lamp lamp;
+    lamp.height_deg = 90;
+    lamp.spread_deg = 40;
+    app::SpatialView view;
+    view.reach_mm = 100; // the lamp stands at 80
+    QVERIFY(std::abs(app::light_at(lamp, view, {}).second - 1) < 1e-6);
+    QVERIFY(app::light_at(lamp, view, {60, 0, 0}).second < 1e-6);
+    // Twice as far away comes a quarter.
+    QVERIFY(std::abs(app::light_at(lamp, view, {0, 0, -80}).second - 0.25) < 1e-6);
   }
 
   void what_cannot_close_says_why() {

@@ -213,6 +213,51 @@ private slots:
     }
   }
 
+  /// A family writes how it is closed by hand; those stages close its pattern to its angles.
+  void a_family_tells_its_stages() {
+    const QString file = path("carton.json");
+    const QString stages = path("carton-stages.json");
+    const Json told = json(call_({"pattern", "carton", "--set", "top=open", "-o", file, "--stages", stages, "--json"}));
+    QCOMPARE(told["held_flat"][0]["part"].get<std::string>(), std::string("first wall"));
+    QCOMPARE(told["held_flat"][0]["outline"].size(), std::size_t{4});
+    // Walls stand square to each other when the tube is wound, half-way; the floor is still open.
+    const auto angles = [&](const char* percent) {
+      const Json j = json(call_({"collapse", file, "--stages", stages, "--percent", percent, "--json"}));
+      std::map<int, int> of;
+      for (const Json& e : j["edges"]) ++of[static_cast<int>(std::lround(std::abs(e["angle_deg"].get<double>())))];
+      return of;
+    };
+    auto tube = angles("50");
+    QVERIFY(tube[90] == 8 && tube[180] == 0); // four walls and the ends below them
+    auto closed = angles("100");
+    QVERIFY2(closed[90] == 4 + 5 && closed[180] == 4 + 5,
+             qPrintable(QString("%1 %2").arg(closed[90]).arg(closed[180])));
+    for (const auto& [args, says] :
+         {std::pair{QStringList{"pattern", "--from", file, "--stages", path("g.json")}, "name one"},
+          {{"pattern", "carton", "-o", path("one.json"), "--stages", path("one.json")}, "give two names"},
+          {{"collapse", file, "--order", "family"}, "pattern --stages"}}) {
+      const auto o = call_(args);
+      QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1, o.err.constData());
+    }
+  }
+
+  void a_corner_is_pushed_over() {
+    const QString file = path("saddle.json");
+    QCOMPARE(call_({"pattern", "concentric-pleats", "--set", "rings=8", "-o", file}).exit, 0);
+    const QStringList way{"collapse", file, "--percent", "60"};
+    const Json over = json(call_(way + QStringList{"--push", "240,240", "--json"}))["pushed"];
+    QVERIFY(over["gone_over"] == true && over["moved_mm"].get<double>() > 5);
+    QVERIFY(std::hypot(over["corner_mm"][0].get<double>() - 240, over["corner_mm"][1].get<double>() - 240) < 1e-6);
+    QVERIFY(std::abs(over["energy_after"].get<double>() / over["energy_before"].get<double>() - 1) < 0.01);
+    QVERIFY(json(call_(way + QStringList{"--push", "240,240:-1", "--json"}))["pushed"]["gone_over"] == false);
+    QVERIFY(call_(way + QStringList{"--push", "240,240"}).out.contains("rests in another shape"));
+    QVERIFY(!json(call_(way + QStringList{"--json"})).contains("pushed"));
+    for (const char* wrong : {"240", "a,b", "240,240:", "240,240:far", "1e999,0", "120,120"}) {
+      const auto o = call_(way + QStringList{"--push", wrong});
+      QVERIFY2(o.exit == 2 && o.err.contains("--push") && o.err.count('\n') == 1, o.err.constData());
+    }
+  }
+
   void units_of_ones_own_are_planned() {
     const QString own = text("own.json", R"({"name":"my-edge","stands_for":"edge","edge_share":0.4,"valences":[3,5]})");
     const QStringList base{"units", "--own", own, "--family", "my-edge", "--sheet", "square:50mm", "--json"};

@@ -4,6 +4,7 @@
 #include "collapse/closing_programme.h"
 #include "io/json_codec.h"
 #include "io/json_reader.h"
+#include "io/space_json.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
 #include "programme/figure.h"
@@ -11,6 +12,7 @@
 
 #include <QtTest>
 
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -22,6 +24,7 @@ ClosingPlan plan_of(CollapseOrder order, int groups) {
   ClosingPlan plan;
   plan.order = order;
   plan.groups = groups;
+  plan.apart = false; // what layers do is tested for itself
   return plan;
 }
 
@@ -71,6 +74,89 @@ private slots:
     }
     for (const auto& v : last) low = std::min(low, v.z()), high = std::max(high, v.z());
     QVERIFY2(std::abs(high - low - 25) < 0.1, qPrintable(QString::number(high - low)));
+  }
+
+  void families_close_in_their_own_stages_data() {
+    QTest::addColumn<QString>("family");
+    QTest::addColumn<QString>("but"); // a parameter of another value
+    QTest::addColumn<int>("stages");
+    QTest::addColumn<QString>("held");
+    QTest::newRow("tube, floor, top") << "carton"
+                                      << "top=0" << 3 << "first wall";
+    QTest::newRow("hem, tube, floor") << "carton"
+                                      << "top=1" << 3 << "first wall";
+    QTest::newRow("tube, floor") << "carton"
+                                 << "top=2" << 2 << "first wall";
+    QTest::newRow("walls") << "tray"
+                           << "hem=0" << 1 << "floor";
+    QTest::newRow("hems, hems, walls") << "tray"
+                                       << "hem=8" << 3 << "floor";
+    QTest::newRow("hem, wall") << "four-part-box"
+                               << "part=0" << 2 << "wall";
+    QTest::newRow("hems, pockets, middle") << "card-sleeve"
+                                           << "pockets=2" << 3 << "back";
+    QTest::newRow("tabs, faces") << "prism"
+                                 << "sides=5" << 2 << "base face";
+    QTest::newRow("twist, tips") << "twisted-star"
+                                 << "tips=0.5" << 2 << "middle";
+    QTest::newRow("level, upright") << "map"
+                                    << "count=4" << 2 << "";
+    QTest::newRow("as one") << "wrap"
+                            << "rings=3" << 1 << "hub";
+  }
+  void families_close_in_their_own_stages() {
+    QFETCH(QString, family);
+    QFETCH(QString, but);
+    QFETCH(int, stages);
+    QFETCH(QString, held);
+    const DrawnPattern d =
+        drawn(qPrintable(family), {{but.section('=', 0, 0).toStdString(), but.section('=', 1).toDouble()}});
+    ClosingPlan plan; // as a new project has it
+    plan.apart = false;
+    const auto made = closing_programme(d, plan, {});
+    QVERIFY2(made, made ? "" : made.error().c_str());
+    QCOMPARE(made->count<Collapse>(), stages);
+    const SpaceStates& space = *made->space;
+    QCOMPARE(space.held, held.toStdString());
+    // What is held lies where it lay on the flat sheet, in every state.
+    const auto is_held = [](const SpaceStates::Face& f) { return f.held; };
+    QCOMPARE(std::any_of(space.faces.begin(), space.faces.end(), is_held), !held.isEmpty());
+    for (const SpaceStates::Face& f : space.faces)
+      for (std::size_t s = 0; f.held && s < space.states.size(); ++s)
+        for (const int v : f.cycle) {
+          const Point flat = d.healed.pattern.vertices[static_cast<std::size_t>(v)];
+          const auto& now = space.states[s][static_cast<std::size_t>(v)];
+          QVERIFY((now - Eigen::Vector3d(flat.x(), flat.y(), 0)).norm() < 0.5);
+        }
+    Programme whole = *made;
+    whole.sheet = Sheet().outline();
+    const std::string words = ProgrammeTeller(whole).text(0);
+    QCOMPARE(words.find("Keep the " + held.toStdString() + ", marked with a dot, flat") != std::string::npos,
+             !held.isEmpty());
+    const SpaceStates again = space_states_from(JsonReader(json_of(space)));
+    QVERIFY(again.held == space.held && std::count_if(again.faces.begin(), again.faces.end(), is_held) ==
+                                            std::count_if(space.faces.begin(), space.faces.end(), is_held));
+  }
+
+  /// After the first stage of a carton stands a tube: the side that is left over lies on the first.
+  void a_carton_is_wound_before_its_floor_is_twisted() {
+    for (const int n : {4, 6}) {
+      const DrawnPattern d = drawn("carton", {{"sides", n}, {"width", 40}, {"height", 60}});
+      ClosingPlan plan;
+      plan.apart = false;
+      const auto made = closing_programme(d, plan, {});
+      QVERIFY(made);
+      const auto& tube = made->space->states[1];
+      const auto& flat = d.healed.pattern.vertices;
+      int met = 0;
+      for (std::size_t a = 0; a < flat.size(); ++a)
+        for (std::size_t b = 0; b < flat.size(); ++b) {
+          if (flat[a].x() > 41 || (flat[b] - flat[a] - Point{40.0 * n, 0}).norm() > 1e-6) continue;
+          QVERIFY2((tube[a] - tube[b]).norm() < 0.5, qPrintable(QString::number((tube[a] - tube[b]).norm())));
+          ++met;
+        }
+      QVERIFY(met >= 6);
+    }
   }
 
   void faces_are_those_of_the_pattern() {

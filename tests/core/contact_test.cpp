@@ -104,8 +104,9 @@ private slots:
 #endif
     for (const char* name : names) {
       const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
-      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg).value();
+      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
       ClosingWish wish;
+      wish.stages = family_stages(mesh);
       wish.apart = true;
       Closing closing(mesh, wish);
       QVERIFY(closing.go_to(1));

@@ -1,5 +1,5 @@
-// Relief pleats within outlines of 45 degrees: every vertex but the outlines' corners could lie flat, pleats are level
-// and upright in turn, and outlines that cannot be pleated are refused with a reason.
+// Relief pleats within outlines on the grid and its diagonals: every vertex but the outlines' corners could lie flat,
+// pleats are level and upright in turn, and outlines that cannot be pleated are refused with a reason.
 #include "form/local_proof.h"
 #include "pattern/family.h"
 #include "pattern/relief_pleats.h"
@@ -11,6 +11,7 @@
 #include <cmath>
 #include <map>
 #include <random>
+#include <set>
 
 using namespace uc;
 
@@ -131,9 +132,9 @@ private slots:
     int drawn_ones = 0;
     for (int round = 0; round < 300; ++round) {
       const int radius = any(2, 11);
-      ParameterValues values{{"count", 24},        {"radius", radius},      {"longer", any(0, 11 - radius)},
-                             {"notch", any(0, 3)}, {"outlines", any(1, 3)}, {"step", any(1, 3)},
-                             {"lines", any(0, 1)}};
+      ParameterValues values{{"count", 24},        {"radius", radius},   {"longer", any(0, 11 - radius)},
+                             {"notch", any(0, 2)}, {"blunt", any(0, 2)}, {"outlines", any(1, 3)},
+                             {"step", any(1, 3)},  {"lines", any(0, 1)}};
       const DrawnPattern drawn = drawn_pattern(family_design("relief", values), relief_sheet);
       if (!drawn.wrong.empty()) {
         QVERIFY(!drawn.wrong[0].sentence.empty());
@@ -149,6 +150,90 @@ private slots:
       }
     }
     QVERIFY(drawn_ones > 60);
+  }
+
+  void level_and_upright_sides_data() {
+    QTest::addColumn<QString>("rule");
+    QTest::addColumn<QString>("corners"); // of all outlines, those of each in turn, worked out by hand
+    QTest::newRow("eight sides") << "relief 16,6 18,8 18,14 16,16 8,16 6,14 6,8 8,6"
+                                 << "16,6 18,8 18,14 16,16 8,16 6,14 6,8 8,6";
+    QTest::newRow("triangle") << "relief 6,6 18,6 6,18"
+                              << "6,6 18,6 6,18";
+    QTest::newRow("triangle the other way") << "relief 18,6 18,18 6,18"
+                                            << "18,6 18,18 6,18";
+    QTest::newRow("square on the grid") << "relief 6,6 18,6 18,16 6,16"
+                                        << "6,6 18,6 18,16 6,16";
+    QTest::newRow("house") << "relief 6,4 18,4 18,12 12,18 6,12"
+                           << "6,4 18,4 18,12 12,18 6,12";
+    QTest::newRow("arrow") << "relief 4,9 12,9 12,4 20,12 12,20 12,15 4,15"
+                           << "4,9 12,9 12,4 20,12 12,20 12,15 4,15";
+    // By hand: a side moves by two cells along the grid; a slanted one and a level one meet 2 + 0 to the side of there.
+    QTest::newRow("two of eight sides") << "relief 17,4 20,7 20,17 17,20 7,20 4,17 4,7 7,4 nested 2 step 2"
+                                        << "17,4 20,7 20,17 17,20 7,20 4,17 4,7 7,4 / 17,6 18,7 18,17 17,18 7,18 6,17 "
+                                           "6,7 7,6";
+  }
+  /// Against pleats followed one by one from the left edge, turning at slanted sides, and from the right edge where
+  /// any come to it.
+  void level_and_upright_sides() {
+    QFETCH(QString, rule);
+    QFETCH(QString, corners);
+    std::vector<Polygon> outlines;
+    for (const QString& one : corners.split(" / ")) {
+      outlines.emplace_back();
+      for (const QString& c : one.split(' '))
+        outlines.back().emplace_back(c.section(',', 0, 0).toDouble(), c.section(',', 1).toDouble());
+    }
+    const DrawnPattern drawn = drawn_by(rule.toStdString());
+    QVERIFY2(drawn.wrong.empty(), drawn.wrong.empty() ? "" : drawn.wrong[0].sentence.c_str());
+    const CreasePattern& pattern = drawn.healed.pattern;
+    const QString wrong = wrong_beside_corners(pattern, outlines);
+    QVERIFY2(wrong.isEmpty(), qPrintable(wrong));
+    const auto pleated = [&](const Point& at) {
+      for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
+        if (!folds(pattern.edges[e].kind)) continue;
+        const Segment s = pattern.segment(static_cast<int>(e));
+        const Point u = s.to - s.from;
+        const double t = u.dot(10 * at - s.from) / u.squaredNorm();
+        if (t > 0 && t < 1 && (s.at(t) - 10 * at).norm() < 1e-6) return true;
+      }
+      return false;
+    };
+    std::set<std::pair<int, int>> followed; // four times the places a quarter beside the middles of cells
+    for (int row = 0; row < 48; ++row) {
+      const bool left = row < 24;
+      Point p{left ? 0 : 24, row % 24 + 0.5};
+      Point d{left ? 0.5 : -0.5, 0};
+      if (!left && !pleated({23.75, p.y()})) continue;
+      for (int n = 0; n < 400; ++n) {
+        p += d;
+        if (p.x() >= 24 || p.y() >= 24 || p.y() <= 0 || p.x() <= 0) break;
+        for (const Polygon& o : outlines)
+          for (std::size_t i = 0; i < o.size(); ++i) {
+            const Point a = o[i];
+            const Point side = o[(i + 1) % o.size()] - a;
+            const Point to = p - a;
+            const double along = to.dot(side) / side.squaredNorm();
+            if (std::abs(side.x() * to.y() - side.y() * to.x()) > 1e-9 || along < 0 || along > 1) continue;
+            if (side.x() * side.y() > 0) d = Point{-d.y(), -d.x()};
+            if (side.x() * side.y() < 0) d = Point{d.y(), d.x()};
+          }
+        // Quarter-way places are on one line only; the middles of cells are where pleats may cross.
+        const Point seen = p + d / 2;
+        followed.insert({static_cast<int>(std::lround(4 * seen.x())), static_cast<int>(std::lround(4 * seen.y()))});
+      }
+    }
+    // Level places are a quarter beside a middle; upright ones a quarter above it.
+    for (int i = 0; i < 24; ++i)
+      for (int j = 0; j < 24; ++j)
+        for (const auto& [x, y] : {std::pair{4 * i + 1, 4 * j + 2},
+                                   {4 * i + 3, 4 * j + 2},
+                                   {4 * i + 2, 4 * j + 1},
+                                   {4 * i + 2, 4 * j + 3}}) {
+          const bool wanted = followed.contains({x, y});
+          if ((x == 1 || x == 95) && y % 4 == 2) continue; // before the first step
+          QVERIFY2(pleated({x / 4.0, y / 4.0}) == wanted,
+                   qPrintable(QString("%1,%2 %3").arg(x / 4.0).arg(y / 4.0).arg(wanted)));
+        }
   }
 
   void all_lines_of_the_grid_can_be_drawn_with_them() {
@@ -171,9 +256,13 @@ private slots:
     QTest::addColumn<QString>("rule");
     QTest::addColumn<QString>("says");
     QTest::newRow("slope") << "relief 18,12 12,16 6,12 12,6"
-                           << "does not run at 45 degrees";
-    QTest::newRow("level side") << "relief 18,6 12,12 6,6 12,0 14,0"
-                                << "does not run at 45 degrees";
+                           << "neither level, upright nor at 45 degrees";
+    QTest::newRow("slope after a level side") << "relief 18,6 12,12 6,6 12,0 14,0"
+                                              << "the rule reflect takes such outlines";
+    QTest::newRow("two corners") << "relief 18,6 12,12"
+                                 << "write three corners";
+    QTest::newRow("no room in a triangle") << "relief 6,6 14,6 6,14 nested 3 step 2"
+                                           << "do not fit into each other";
     QTest::newRow("between cells") << "relief 18.5,12 12.5,18 6.5,12 12.5,6"
                                    << "whole cells";
     QTest::newRow("twice") << "relief 18,12 18,12 12,18 6,12 12,6"

@@ -1,6 +1,7 @@
 #include "stages/collapse/closing_work.h"
 
 #include "collapse/finer.h"
+#include "collapse/held_flat.h"
 
 namespace uc::app {
 
@@ -8,8 +9,8 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   ClosingFrames out;
   out.plan = plan;
   out.drawn = std::move(drawn);
-  auto fine = finer(out.drawn->healed, out.drawn->full_deg, plan.finer);
-  auto mesh = fine ? fold_mesh(fine->pattern, fine->full_deg) : Result<FoldMesh>(Error{fine.error()});
+  auto fine = finer(out.drawn->healed, out.drawn->full_deg, plan.finer, out.drawn->goals);
+  auto mesh = fine ? fold_mesh(fine->pattern, fine->full_deg, fine->goals) : Result<FoldMesh>(Error{fine.error()});
   if (!mesh) {
     out.error = mesh.error();
     return out;
@@ -26,6 +27,8 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   out.states = states_at(closing, parts, &progress, [&](std::size_t n) {
     progress.set(static_cast<double>(n) / static_cast<double>(parts.size()));
   });
+  for (CollapseState& state : out.states) lay_on_table(*out.mesh, out.drawn->held, state.vertices);
+  out.stiffness = closing.stiffness();
   out.facets_bend = closing.facets_bend();
   out.layers_pass = closing.layers_pass();
   return out;
@@ -39,6 +42,8 @@ std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress)
     return plan;
   };
   std::vector<ClosingPlan> plans{plan_of(CollapseOrder::all_at_once, 1)};
+  if (const auto own = family_stages(mesh); !own.empty())
+    plans.push_back(plan_of(CollapseOrder::family, static_cast<int>(own.size())));
   for (const CollapseOrder order :
        {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first})
     for (const int groups : {2, 4, 8}) plans.push_back(plan_of(order, groups));

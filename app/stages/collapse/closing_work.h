@@ -2,6 +2,7 @@
 #pragma once
 
 #include "collapse/closing.h"
+#include "collapse/pushing.h"
 #include "project/project.h"
 
 #include <memory>
@@ -17,6 +18,7 @@ struct ClosingFrames {
   std::shared_ptr<const FoldMesh> mesh;
   std::shared_ptr<const CreasePattern> pattern; // as it is closed: with its facets divided where that is asked for
   std::vector<CollapseState> states;            // flat first; fewer when it was stopped
+  FoldStiffness stiffness;                      // at the end of the way
   bool facets_bend = false;
   bool layers_pass = false; // it closes only where paper passes through paper
   std::string error;        // why there is nothing
@@ -30,6 +32,14 @@ struct LetGo {
   std::shared_ptr<const FoldMesh> mesh;
   double part = 0;
   std::optional<CollapseState> state; // none when it was stopped
+};
+
+/// A corner pushed over, off the interface thread.
+struct PushedOver {
+  std::shared_ptr<const FoldMesh> mesh;
+  double part = 0;
+  std::optional<Pushed> pushed; // none when it failed or was stopped
+  std::string error;
 };
 
 /// What one order costs: the greatest strain on the whole way.

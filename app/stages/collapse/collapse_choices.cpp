@@ -17,6 +17,8 @@ namespace uc::app {
 
 QString order_words(CollapseOrder order) {
   switch (order) {
+  case CollapseOrder::family:
+    return QObject::tr("As the family is closed by hand");
   case CollapseOrder::all_at_once:
     return QObject::tr("All at once");
   case CollapseOrder::outside_in:
@@ -38,6 +40,7 @@ void CollapseStage::change_plan(const QString& label, const std::function<void(C
 void CollapseStage::build_choices() {
   build_order();
   build_clips();
+  build_push();
   build_looks();
   choices_->finish();
 }
@@ -172,7 +175,12 @@ void CollapseStage::build_looks() {
   };
   azimuth_ = slider("lamp-azimuth", 0, 359, 120);
   height_ = slider("lamp-height", 3, 90, 35);
-  for (auto* field : {new Field(tr("Lamp stands &round"), azimuth_), new Field(tr("Lamp stands &high"), height_)}) {
+  spread_ = slider("lamp-spread", 10, 121, 121); // the last of them: from far away
+  spread_->setToolTip(
+      tr("How wide the cone of a spot lamp is, from 10 to 120 degrees. At the right end the light comes "
+         "from far away, all in one direction."));
+  for (auto* field : {new Field(tr("Lamp stands &round"), azimuth_), new Field(tr("Lamp stands &high"), height_),
+                      new Field(tr("Light &spreads"), spread_)}) {
     choices_->add(field);
     lamp_fields_.push_back(field);
     field->hide();

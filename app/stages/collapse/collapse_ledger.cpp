@@ -63,6 +63,15 @@ void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
     ledger.note(tr("With layers kept apart this sheet does not close by itself; here they pass through each other. In "
                    "the hand they are led round each other."));
   if (!frames_.plan.apart) ledger.note(tr("Layers may pass through each other: they are not kept apart."));
+  if (const Pushed* over = pushed_over()) {
+    if (over->gone_over)
+      ledger.note(tr("Pushed over: it rests in another shape, on average %1 away, with %2 times the energy. Push the "
+                     "corner again and it comes back.")
+                      .arg(length(over->moved_mm))
+                      .arg(over->energy_after / std::max(1e-300, over->energy_before), 0, 'f', 2));
+    else
+      ledger.note(tr("Pushed and let go: it springs back to the shape it had."));
+  }
   if (rested())
     ledger.note(tr("Let go of: creases keep %1 % of their angle, by a rule of the house for this stock, not measured.")
                     .arg(100 * kept_angle(workspace_.document.project().stock), 0, 'f', 0));
@@ -84,12 +93,10 @@ void CollapseStage::write_way(Ledger& ledger) {
                       "in the facets help."));
   if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
   if (!costs_.empty()) {
-    const auto now = std::find_if(costs_.begin(), costs_.end(), [&](const OrderCost& c) {
-      return c.plan.order == frames_.plan.order &&
-             (c.plan.order == CollapseOrder::all_at_once || c.plan.groups == frames_.plan.groups);
-    });
+    const auto now = std::find_if(costs_.begin(), costs_.end(),
+                                  [&](const OrderCost& c) { return same_stages(*frames_.mesh, c.plan, frames_.plan); });
     if (now != costs_.end() && now->peak_strain > 1.05 * costs_.front().peak_strain)
-      ledger.note(tr("%1 in %2 stages strains the paper least: %3 % in place of %4 %.")
+      ledger.note(tr("%1 (stages: %2) strains the paper least: %3 % in place of %4 %.")
                       .arg(order_words(costs_.front().plan.order))
                       .arg(costs_.front().plan.groups)
                       .arg(100 * costs_.front().peak_strain, 0, 'g', 2)

@@ -46,7 +46,8 @@ ClosingPlan as_worked_out(ClosingPlan plan) {
 
 CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
     : Stage(workspace, parent), choices_(new ChoicesColumn(tr("How does it close?"))), centre_(new QWidget),
-      bench_(new SpatialBench), resting_([this](LetGo rested) {
+      bench_(new SpatialBench), pushing_([this](PushedOver pushed) { pushed_has_come(std::move(pushed)); }),
+      resting_([this](LetGo rested) {
         waiting_->end();
         rested_ = std::move(rested);
         if (!rested_.state) let_go_->setChecked(false); // it was stopped
@@ -65,6 +66,11 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
   connect(&playing_, &QTimer::timeout, this, [this] {
     if (scrubber_->value() >= 100) return play();
     set_percent(scrubber_->value() + 100 / closing_frames);
+  });
+  push_frames_.setInterval(40);
+  connect(&push_frames_, &QTimer::timeout, this, [this] {
+    if (++push_frame_ >= pushed_.pushed->way.size()) push_frames_.stop();
+    show_state();
   });
   build_choices();
   build_centre();
@@ -112,6 +118,9 @@ void CollapseStage::build_centre() {
   scrubber_->setValue(60);
   connect(scrubber_, &QSlider::valueChanged, this, [this] {
     let_go_->setChecked(false); // it was of another state
+    pushing_.give_up();
+    push_frames_.stop();
+    pushed_ = {};
     show_state();
   });
   row->addWidget(scrubber_, 1);
@@ -172,11 +181,14 @@ void CollapseStage::load() {
   clips_->setCurrentRow(std::min(row, clips_->count() - 1));
   clips_->setVisible(clips_->count() > 0);
   remove_clip_->setVisible(clips_->count() > 0);
-  groups_->setEnabled(p.closing.order != CollapseOrder::all_at_once);
+  groups_->setEnabled(counts_groups(p.closing.order));
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
-    let_go_->setChecked(false);                           // it was of another collapse
+    let_go_->setChecked(false); // it was of another collapse
+    pushing_.give_up();
+    push_frames_.stop();
+    pushed_ = {};
     if (frames_.drawn != workspace_.document.pattern()) { // what orders cost is known of the pattern before
       costing_.give_up();
       costs_.clear();
@@ -218,9 +230,7 @@ void CollapseStage::show_costs() {
   int now = -1;
   const ClosingPlan& plan = workspace_.document.project().closing;
   for (const OrderCost& c : costs_) {
-    const bool same =
-        c.plan.order == plan.order && (plan.order == CollapseOrder::all_at_once || c.plan.groups == plan.groups);
-    if (same) now = static_cast<int>(ways.size());
+    if (frames_.mesh && same_stages(*frames_.mesh, c.plan, plan)) now = static_cast<int>(ways.size());
     ways.push_back({static_cast<double>(c.plan.groups), std::max(c.peak_strain, 1e-7), 0.4, false,
                     tr("%1, stages: %2, peak strain %3 %")
                         .arg(order_words(c.plan.order))
@@ -255,7 +265,7 @@ void CollapseStage::play() {
 void CollapseStage::set_percent(int percent) { scrubber_->setValue(percent); }
 
 void CollapseStage::let_go_of_it(bool on) {
-  const CollapseState* from = on_the_way();
+  const CollapseState* from = before_let_go();
   if (!on || !from) {
     resting_.give_up();
     waiting_->end();
@@ -271,7 +281,7 @@ void CollapseStage::let_go_of_it(bool on) {
 
 void CollapseStage::show_timeline() {
   const ClosingPlan& plan = workspace_.document.project().closing;
-  const bool several = plan.order != CollapseOrder::all_at_once && plan.groups > 1;
+  const bool several = frames_.mesh && stages_of(*frames_.mesh, plan).size() > 1;
   timeline_->setVisible(current() && frames_.mesh && (several || !plan.clips.empty()));
   if (!timeline_->isVisibleTo(centre_)) return;
   std::vector<StageSpan> spans;
@@ -287,9 +297,13 @@ void CollapseStage::set_shown(Shown shown) {
   show_state();
 }
 
-const CollapseState* CollapseStage::state() const {
+const CollapseState* CollapseStage::state() const { return rested() ? &*rested_.state : before_let_go(); }
+
+const CollapseState* CollapseStage::before_let_go() const {
   const CollapseState* on_way = on_the_way();
-  return on_way && rested() ? &*rested_.state : on_way;
+  const Pushed* pushed = pushed_over();
+  if (!on_way || !pushed) return on_way;
+  return push_frame_ < pushed->way.size() ? &pushed->way[push_frame_] : &pushed->after;
 }
 
 bool CollapseStage::rested() const {
@@ -349,6 +363,7 @@ void CollapseStage::show_state() {
   show_timeline();
   timeline_->set_now(scrubber_->value() / 100.0);
   let_go_->setEnabled(on_the_way() != nullptr);
+  list_corners();
   const bool any = workspace_.document.pattern()->healed.pattern.edges.size() > 4;
   const QString otherwise = !any                     ? tr("Draw a pattern first; here it closes.")
                             : !frames_.error.empty() ? QString::fromStdString(frames_.error)
@@ -357,6 +372,7 @@ void CollapseStage::show_state() {
   lamp.azimuth_deg = azimuth_->value();
   lamp.height_deg = height_->value();
   if (shown_->currentIndex() == static_cast<int>(Shown::lamp)) {
+    lamp.spread_deg = spread_->value() == spread_->maximum() ? 0 : spread_->value();
     lamp.ambient = 0.35;
     lamp.shadows = true;
   } else {

@@ -43,7 +43,10 @@ public:
   void begin_anew() override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 
-  [[nodiscard]] bool busy() const { return working_.busy() || costing_.busy() || resting_.busy() || delay_.isActive(); }
+  [[nodiscard]] bool busy() const {
+    return working_.busy() || costing_.busy() || resting_.busy() || pushing_.busy() || push_frames_.isActive() ||
+           delay_.isActive();
+  }
   [[nodiscard]] const ClosingFrames& frames() const { return frames_; }
   [[nodiscard]] SpatialBench* bench() const { return bench_; }
   [[nodiscard]] const std::vector<OrderCost>& costs() const { return costs_; }
@@ -56,6 +59,8 @@ public:
   /// Writes the state that is shown, by the ending of the name: .obj, .stl, .glb or .png. The sentence says what is
   /// wrong.
   QString save(const QString& path);
+  /// What has come of pushing a corner over; null when the state that is shown was not pushed.
+  [[nodiscard]] const Pushed* pushed_over() const;
   /// Twelve pictures in one, the lamp once round.
   QString save_sweep(const QString& path);
 
@@ -75,7 +80,11 @@ private:
   void fold_this();
   void build_order();
   void build_clips();
+  void build_push();
   void build_looks();
+  void list_corners();
+  void push_corner();
+  void pushed_has_come(PushedOver pushed);
   void change_plan(const QString& label, const std::function<void(ClosingPlan&)>& edit, int merge = -1);
   void add_clip();
   void remove_clip();
@@ -85,6 +94,7 @@ private:
   void write_way(Ledger& ledger);
   void write_setting(Ledger& ledger);
   [[nodiscard]] const CollapseState* on_the_way() const;
+  [[nodiscard]] const CollapseState* before_let_go() const;
   [[nodiscard]] bool rested() const;
   [[nodiscard]] bool current() const;
   [[nodiscard]] SpatialScene scene() const;
@@ -106,21 +116,29 @@ private:
   Field* clip_field_;
   QPushButton* remove_clip_;
   QCheckBox* let_go_;
+  QComboBox* corner_;
+  Field* corner_field_;
+  QPushButton* push_;
   StageTimeline* timeline_;
   WayPlot* plot_;
   QComboBox* shown_;
   QSlider* azimuth_;
   QSlider* height_;
+  QSlider* spread_;
   std::vector<QWidget*> lamp_fields_;
   QPushButton* save_;
   QPushButton* fold_;
 
   ClosingFrames frames_;
   LetGo rested_; // of the state shown, when it is let go of
+  PushedOver pushed_;
+  std::size_t push_frame_ = 0; // of the way while it is held, then one more
+  QTimer push_frames_;
   std::vector<OrderCost> costs_;
   QTimer delay_;
   QTimer playing_;
   bool seen_ = false;
+  Background<PushedOver> pushing_;
   Background<LetGo> resting_;
   Background<std::vector<OrderCost>> costing_;
   Background<ClosingFrames> working_; // the last members: they go first

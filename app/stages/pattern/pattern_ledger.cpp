@@ -124,6 +124,24 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
     ledger.caution(
         tr("%1 folds cleanly from pleats of %2; these are %3. Take a larger sheet, fewer pleats, or thinner paper.")
             .arg(QString::fromStdString(project.stock.name), mm(advice.least_pleat_mm), mm(pleat)));
+  write_closing(ledger, drawn);
+}
+
+/// How hands close it: in which stages, and what they keep flat meanwhile.
+void PatternStage::write_closing(Ledger& ledger, const DrawnPattern& drawn) {
+  const auto& edges = drawn.healed.pattern.edges;
+  if (std::none_of(edges.begin(), edges.end(),
+                   [](const PatternEdge& e) { return e.kind == EdgeKind::mountain || e.kind == EdgeKind::valley; }))
+    return;
+  int stages = 1;
+  for (const CreaseGoals& goals : drawn.goals)
+    if (!goals.empty()) stages = std::max(stages, goals.back().stage);
+  ledger.section(tr("Closing it by hand"));
+  ledger.line(tr("stages"), QString::number(stages),
+              stages > 1 ? tr("One after another; Collapse shows each.") : tr("All creases move together."));
+  ledger.line(tr("held flat"), drawn.held.empty() ? tr("nothing") : tr(drawn.held.front().what.c_str()),
+              drawn.held.empty() ? tr("Every part turns while it closes.")
+                                 : tr("It lies on the table while the rest closes."));
 }
 
 /// Which sheet of the shelf the piece is cut from, and what is left over.

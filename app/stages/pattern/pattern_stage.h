@@ -65,6 +65,7 @@ private:
   void show_handles(std::vector<FamilyHandle> found);
   void drag_handle(int handle, const Point& at);
   void write_sheet(Ledger& ledger, const DrawnPattern& drawn);
+  void write_closing(Ledger& ledger, const DrawnPattern& drawn);
   void turn_into_rules();
   void load_family();
   void load_rules();

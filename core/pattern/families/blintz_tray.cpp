@@ -45,7 +45,9 @@ Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Poly
       add(s * rim, r * half, s * rim, r * rim, V);
     }
   }
-  FamilyDrawing out{lines.design(), {}};
+  FamilyDrawing out{lines.design(),
+                    {},
+                    {{"floor", {place(half, -half), place(half, half), place(-half, half), place(-half, -half)}}}};
   out.figures.inside_mm = {{inner, inner, height}};
   out.figures.finished_mm = Point{inner, inner};
   out.figures.pleat_mm = height;

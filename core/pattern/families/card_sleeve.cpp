@@ -32,6 +32,7 @@ Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& 
   const double width = w + 2 * hem;
   const double height = pockets * (h + pocket);
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
+  lines.stage(1);
   lines.add({hem, 0}, {hem, height}, EdgeKind::valley);
   lines.add({width - hem, 0}, {width - hem, height}, EdgeKind::valley);
   const auto across = [&](double y) {
@@ -39,12 +40,16 @@ Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& 
     lines.add({hem, y}, {width - hem, y}, EdgeKind::valley);
     lines.add({width - hem, y}, {width, y}, EdgeKind::mountain);
   };
+  lines.stage(2);
   across(pocket);
   if (pockets == 2) {
     across(height - pocket);
+    lines.stage(3);
     across(height / 2);
   }
-  FamilyDrawing out{lines.design(), {}};
+  const double back = pockets == 2 ? height / 2 : height;
+  FamilyDrawing out{
+      lines.design(), {}, {{"back", {{hem, pocket}, {width - hem, pocket}, {width - hem, back}, {hem, back}}}}};
   out.figures.inside_mm = {{w, clear, h}};
   out.figures.pleat_mm = hem;
   out.figures.more = {{"pocket_mm", pocket}, {"card_width_mm", card.width_mm}, {"card_height_mm", card.height_mm}};

@@ -22,20 +22,33 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   const double width = (n + 1) * w;
   const double height = end + h + top;
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
-  lines.add({0, end}, {width, end}, EdgeKind::mountain, 90);
-  if (top > 0)
-    lines.add({0, end + h}, {width, end + h}, twisted_top ? EdgeKind::mountain : EdgeKind::valley,
-              twisted_top ? 90 : 180);
-  for (int i = 0; i <= n; ++i) {
-    if (i > 0) { // round the tube the sides meet at 360 / n; in the twists the pleats lie flat
-      lines.add({i * w, 0}, {i * w, end}, EdgeKind::mountain);
-      lines.add({i * w, end}, {i * w, end + h}, EdgeKind::mountain, 360.0 / n);
-      if (top > 0) lines.add({i * w, end + h}, {i * w, height}, EdgeKind::mountain, twisted_top ? 180 : 360.0 / n);
+  // A hem is folded in before the tube is wound, so there the uprights are seen from their other side.
+  const bool hem = top > 0 && !twisted_top;
+  const int winding = hem ? 2 : 1;
+  const int floor = winding + 1;
+  const double round = 360.0 / n; // at which the sides meet; in the twists the pleats lie flat
+  const auto end_of = [&](double low, double high, int stage) {
+    for (int i = 0; i <= n; ++i) {
+      if (i > 0) lines.add_by_stages({i * w, low}, {i * w, high}, EdgeKind::mountain, {{winding, round}, {stage, 180}});
+      lines.stage(stage);
+      const bool below = low == 0;
+      lines.add({i * w, below ? end : low}, {(i + 1) * w, below ? 0 : high}, EdgeKind::valley);
     }
-    lines.add({i * w, end}, {(i + 1) * w, 0}, EdgeKind::valley);
-    if (twisted_top) lines.add({i * w, end + h}, {(i + 1) * w, end + h + end}, EdgeKind::valley);
+  };
+  lines.stage(floor);
+  lines.add({0, end}, {width, end}, EdgeKind::mountain, 90);
+  end_of(0, end, floor);
+  if (top > 0) {
+    lines.stage(hem ? 1 : floor + 1);
+    lines.add({0, end + h}, {width, end + h}, EdgeKind::mountain, hem ? 180 : 90);
   }
-  FamilyDrawing out{lines.design(), {}};
+  if (twisted_top) end_of(end + h, height, floor + 1);
+  lines.stage(winding);
+  for (int i = 1; i <= n; ++i) {
+    lines.add({i * w, end}, {i * w, end + h}, EdgeKind::mountain, round);
+    if (hem) lines.add({i * w, end + h}, {i * w, height}, EdgeKind::valley, round);
+  }
+  FamilyDrawing out{lines.design(), {}, {{"first wall", {{0, end}, {w, end}, {w, end + h}, {0, end + h}}}}};
   const double across = n % 2 == 0 ? w / std::tan(std::numbers::pi / n)
                                    : w / 2 / std::sin(std::numbers::pi / n) * (1 + std::cos(std::numbers::pi / n));
   out.figures.inside_mm = {{n == 4 ? w : across, n == 4 ? w : across, h}};

@@ -98,7 +98,8 @@ Result<FamilyDrawing> draw_arms(const ParameterValues& values, const Polygon& sh
       for (int turns = 0; turns < 4; ++turns) arms.draw_corner(lines, turns, mirrored, middle, tiled ? apart : 0);
     }
   }
-  FamilyDrawing out{lines.design(), {}};
+  const auto corner = [&](double x, double y) -> Point { return arms.origin + arms.unit * c * Point{x, y}; };
+  FamilyDrawing out{lines.design(), {}, {{"square", {corner(-1, -1), corner(1, -1), corner(1, 1), corner(-1, 1)}}}};
   out.figures.pleat_mm = arms.unit * arms.height / std::sqrt(2.0);
   out.figures.more = {{"unit_mm", arms.unit},
                       {"side_mm", arms.unit * arms.side},

@@ -28,14 +28,16 @@ Result<FamilyDrawing> draw_part(const ParameterValues& values, const Polygon& /*
   const double height = flap + 2 * h;
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
   const Point corner{w, flap};
-  lines.add({0, flap}, {width, flap}, EdgeKind::valley, 90);     // the floor
+  lines.stage(1);
   lines.add({0, flap + h}, {width, flap + h}, EdgeKind::valley); // the rim
+  lines.stage(2);
+  lines.add({0, flap}, {width, flap}, EdgeKind::valley, 90);     // the floor
   lines.add(corner, {w, flap + h}, EdgeKind::valley, 90);        // the box's corner
   lines.add({w, flap + h}, {w, height}, EdgeKind::mountain, 90); // in the hem, turned with it
   lines.add(corner, {w, 0}, EdgeKind::mountain);                 // under the flap
   const double bisector = std::min(tab, flap);
   lines.add(corner, corner + bisector * Point{1, -1}, EdgeKind::valley);
-  FamilyDrawing out{lines.design(), {}};
+  FamilyDrawing out{lines.design(), {}, {{"wall", {{0, flap}, {w, flap}, {w, flap + h}, {0, flap + h}}}}};
   out.figures.inside_mm = {{values.at("width"), values.at("depth"), h}};
   out.figures.finished_mm = Point{values.at("width"), values.at("depth")};
   out.figures.pleat_mm = std::min({h, tab, flap});

@@ -11,7 +11,12 @@ Result<FamilyDrawing> draw_map(const ParameterValues& values, const Polygon& /*s
   d.rules = {"run 0,1 step 1,0 repeat 2 mountain", "run 0,2 step 1,0 repeat 2 valley",
              "run 1,0 step 0,1 repeat 2 valley alternating", "run 2,0 step 0,1 repeat 2 mountain alternating",
              "tile 2,0 0,2"};
-  return FamilyDrawing{d, {}};
+  FamilyDrawing out{d, {}};
+  out.goals_of = [](const Segment& crease) -> CreaseGoals {
+    const Point along = crease.to - crease.from;
+    return {{std::abs(along.x()) > std::abs(along.y()) ? 1 : 2, 180}}; // level ones, then the others through layers
+  };
+  return out;
 }
 
 } // namespace

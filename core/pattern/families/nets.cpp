@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -40,18 +41,20 @@ Result<FamilyDrawing> net_on(const Polyhedron& solid, double tab, const Polygon&
   const Point shift = room.centre() - scale * bounding_box(points).centre();
   CreasePattern pattern;
   std::vector<double> full;
+  std::vector<CreaseGoals> goals; // tabs first, then the faces
   const auto put = [&, turn = turn, scale = scale](const Point& from, const Point& to, EdgeKind kind,
-                                                   double full_deg = 180) {
+                                                   double full_deg = 180, int stage = 0) {
     full.push_back(full_deg);
+    goals.push_back(stage > 0 ? CreaseGoals{{stage, full_deg}} : CreaseGoals{});
     const int v = static_cast<int>(pattern.vertices.size());
     pattern.vertices.push_back(scale * (turn * from) + shift);
     pattern.vertices.push_back(scale * (turn * to) + shift);
     pattern.edges.push_back({v, v + 1, kind});
   };
   for (std::size_t i = 0; i < net->folds.size(); ++i)
-    put(net->folds[i].from, net->folds[i].to, EdgeKind::mountain, net->fold_deg[i]);
+    put(net->folds[i].from, net->folds[i].to, EdgeKind::mountain, net->fold_deg[i], 2);
   for (std::size_t i = 0; i < net->tabbed.size(); ++i)
-    put(net->tabbed[i].from, net->tabbed[i].to, EdgeKind::mountain, net->tabbed_deg[i]);
+    put(net->tabbed[i].from, net->tabbed[i].to, EdgeKind::mountain, net->tabbed_deg[i], 1);
   for (const Segment& s : net->seams) put(s.from, s.to, EdgeKind::raw);
   for (const Polygon& t : net->tabs)
     for (std::size_t i = 0; i + 1 < t.size(); ++i) put(t[i], t[i + 1], EdgeKind::raw);
@@ -59,6 +62,13 @@ Result<FamilyDrawing> net_on(const Polyhedron& solid, double tab, const Polygon&
   out.design.count = 1;
   out.design.base = std::make_shared<const CreasePattern>(std::move(pattern));
   out.design.base_full_deg = std::move(full);
+  out.design.base_goals = std::move(goals);
+  HeldFlat base{"base face", {}};
+  const auto largest = std::max_element(net->faces.begin(), net->faces.end(), [](const Polygon& a, const Polygon& b) {
+    return signed_area(a) < signed_area(b);
+  });
+  for (const Point& p : *largest) base.part.push_back(scale * (turn * p) + shift);
+  out.held.push_back(std::move(base));
   const double across = scale * diameter(solid);
   out.figures.finished_mm = Point{across, across};
   out.figures.pleat_mm = scale * std::min(tab, 0.3 * shortest_edge(solid));

@@ -41,7 +41,9 @@ Result<FamilyDrawing> draw_bowl(const ParameterValues& values, const Polygon& sh
     lines.ray(corner(i), turned(seam + excess / 2), EdgeKind::valley);
     lines.ray(corner(i), turned(seam + excess), EdgeKind::mountain, standing);
   }
-  FamilyDrawing out{lines.design(), {}};
+  Polygon floor;
+  for (int i = 0; i < n; ++i) floor.push_back(corner(i));
+  FamilyDrawing out{lines.design(), {}, {{"floor", floor}}};
   const double apothem = std::abs(Line::through(outline[0], outline[1]).distance(middle));
   const double wall = apothem * (1 - scale);
   const double across = 2 * (apothem * scale + wall * std::cos(b));

@@ -35,10 +35,10 @@ Result<FamilyDrawing> draw_pouch(const ParameterValues& values, const Polygon& s
     lines.ray(corner(i), first, EdgeKind::mountain);
     lines.ray(corner(i), Isometry::rotation_about(Point::Zero(), 2 * pi / n).linear * first, EdgeKind::valley);
   }
-  FamilyDrawing out{lines.design(), {}};
   const double side = (corner(1) - corner(0)).norm();
   Polygon floor;
   for (int i = 0; i < n; ++i) floor.push_back(corner(i));
+  FamilyDrawing out{lines.design(), {}, {{"floor", floor}}};
   out.figures.pleat_mm = std::min(side, reach * side / 2 / std::tan(pi / n));
   out.figures.more = {{"floor_side_mm", side}, {"floor_width_mm", bounding_box(floor).size().x()}};
   return out;

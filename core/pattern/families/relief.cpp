@@ -1,6 +1,6 @@
 // Relief pleats: level pleats right across the sheet, mirrored at every closed outline they meet, so that they are
-// level and upright in turn (see relief_pleats). The outlines are rectangles on their corners, with corners cut in
-// where wanted, one within the other; any other outline of such sides can be typed as a rule.
+// level and upright in turn (see relief_pleats). The outlines are rectangles on their corners, with corners cut in or
+// off where wanted, one within the other; any other outline of such sides can be typed as a rule.
 #include "pattern/families/all.h"
 #include "pattern/relief_pleats.h"
 
@@ -13,15 +13,16 @@ namespace {
 
 /// A rectangle on its corners about a middle, counter-clockwise, in cells: `radius` to the right corner were it a
 /// square, `longer` by twice so many cells along the sides that rise; each corner cut in by `notch` along both its
-/// sides.
-Polygon outline_on_corners(const Point& middle, double radius, double longer, double notch) {
+/// sides, or cut off by a level or upright side `blunt` along them.
+Polygon outline_on_corners(const Point& middle, double radius, double longer, double notch, double blunt) {
   const double far = radius + longer;
   const Polygon corners{{far, longer}, {longer, far}, {-far, -longer}, {-longer, -far}};
   Polygon out;
   for (std::size_t i = 0; i < 4; ++i) {
     const Point in = (corners[i] - corners[(i + 3) % 4]).cwiseSign();
     const Point on = (corners[(i + 1) % 4] - corners[i]).cwiseSign();
-    out.push_back(middle + corners[i] - notch * in);
+    out.push_back(middle + corners[i] - (notch + blunt) * in);
+    if (blunt > 0) out.push_back(middle + corners[i] + blunt * on);
     if (notch == 0) continue;
     out.push_back(middle + corners[i] - notch * in + notch * on);
     out.push_back(middle + corners[i] + notch * on);
@@ -34,6 +35,7 @@ Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& 
   const double radius = values.at("radius");
   const double longer = values.at("longer");
   const double notch = values.at("notch");
+  const double blunt = values.at("blunt");
   const Box box = bounding_box(sheet);
   const double cell = box.size().x() / count;
   const Point middle = (box.size() / cell / 2).array().floor();
@@ -45,8 +47,13 @@ Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& 
   if (2 * notch >= radius)
     return Error{fmt::format("notch: corners cut in by {} meet in an outline of radius {}; type up to {}", notch,
                              radius, std::ceil(radius / 2) - 1)};
-  const ReliefWish wish{outline_on_corners(middle, radius, longer, notch), static_cast<int>(values.at("outlines")),
-                        static_cast<int>(values.at("step")), values.at("lines") == 1};
+  if (notch > 0 && blunt > 0) return Error{"blunt: corners are cut in already; type 0 here, or 0 for notch"};
+  if (2 * blunt >= radius)
+    return Error{fmt::format("blunt: corners cut off by {} meet in an outline of radius {}; type up to {}", blunt,
+                             radius, std::ceil(radius / 2) - 1)};
+  const ReliefWish wish{outline_on_corners(middle, radius, longer, notch, blunt),
+                        static_cast<int>(values.at("outlines")), static_cast<int>(values.at("step")),
+                        values.at("lines") == 1};
   if (const auto fits = relief_creases(wish, {Point::Zero(), box.size() / cell}); !fits)
     return Error{"outlines: " + fits.error()};
   PatternRule rule;
@@ -78,6 +85,8 @@ PatternFamily relief_family() {
         "Cells that two of its corners move outward, so that the square becomes a rectangle."},
        {"notch", "Corners cut in", ParameterType::integer, 0, 19, 0,
         "Cells along both sides of each corner; less than half the size."},
+       {"blunt", "Corners cut off", ParameterType::integer, 0, 19, 0,
+        "Cells along both sides of each corner, which a level or upright side then joins; less than half the size."},
        {"outlines", "Outlines", ParameterType::integer, 1, 8, 2, "One within the other; each turns the pleats again."},
        {"step", "Apart", ParameterType::integer, 1, 8, 3, "Cells between an outline and the next."},
        {"lines",

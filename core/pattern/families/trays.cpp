@@ -1,7 +1,7 @@
-// Trays from a rectangle: a floor w x d and walls of height h with a hem of height e folded in over their rims, so the
-// sheet is (w + 2h + 2e) x (d + 2h + 2e). Each corner square folds on its diagonal to a gusset that lies along the
-// inside of an end wall. A lid is a tray whose inside is the box's outside and a clearance: the outside is the inside
-// and two layers of wall on each side (at the ends three, with the gusset).
+// Trays from a rectangle: a floor w x d and walls of height h, with a hem of height e that is folded in along all four
+// edges first, so the sheet is (w + 2h + 2e) x (d + 2h + 2e). Each corner square folds on its diagonal to a gusset that
+// lies along the inside of an end wall. A lid is a tray whose inside is the box's outside and a clearance: the outside
+// is the inside and two layers of wall on each side (at the ends three, with the gusset).
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -18,29 +18,41 @@ FamilyDrawing tray_of(double w, double d, double h, double hem) {
   CreaseLines lines(Polygon{{0, 0}, {w + 2 * edge, 0}, {w + 2 * edge, d + 2 * edge}, {0, d + 2 * edge}});
   const double x[] = {edge, edge + w};
   const double y[] = {edge, edge + d};
+  const double width = w + 2 * edge;
+  const double depth = d + 2 * edge;
+  for (const double y_hem : {hem, depth - hem}) {
+    lines.stage(1);
+    if (hem > 0) lines.add({0, y_hem}, {width, y_hem}, valley);
+  }
+  for (const double x_hem : {hem, width - hem}) { // through the first two, where it is seen from the other side
+    if (hem == 0) continue;
+    lines.stage(2);
+    lines.add({x_hem, 0}, {x_hem, hem}, mountain);
+    lines.add({x_hem, hem}, {x_hem, depth - hem}, valley);
+    lines.add({x_hem, depth - hem}, {x_hem, depth}, mountain);
+  }
+  lines.stage(hem > 0 ? 3 : 0);
   for (const int i : {0, 1}) {
     const double out = i == 0 ? -1 : 1;
     lines.add({x[0], y[i]}, {x[1], y[i]}, valley, 90); // the floor
     lines.add({x[i], y[0]}, {x[i], y[1]}, valley, 90);
-    if (hem > 0) {
-      lines.add({x[0], y[i] + out * h}, {x[1], y[i] + out * h}, valley);
-      lines.add({x[i] + out * h, y[0]}, {x[i] + out * h, y[1]}, valley);
-    }
     for (const int j : {0, 1}) {
       const double up = j == 0 ? -1 : 1;
       const Point corner{x[i], y[j]};
       const Point rim = corner + h * Point{out, up};
-      lines.add(corner, corner + Point{0, up * edge}, valley, 180); // the gusset lies along the end wall
-      lines.add(corner, corner + Point{out * edge, 0}, valley, 90);
+      lines.add(corner, corner + Point{0, up * h}, valley, 180); // the gusset lies along the end wall
+      lines.add(corner, corner + Point{out * h, 0}, valley, 90);
       lines.add(corner, rim, mountain);
-      if (hem > 0) { // the hem goes on across the gusset and is folded with it
-        lines.add(rim, corner + edge * Point{out, up}, valley);
-        lines.add(rim, corner + Point{0, up * h}, mountain);
-        lines.add(rim, corner + Point{out * h, 0}, valley);
+      if (hem > 0) { // the same through the hems, by mirror images in them
+        lines.add(corner + Point{0, up * h}, corner + Point{0, up * edge}, mountain, 180);
+        lines.add(corner + Point{out * h, 0}, corner + Point{out * edge, 0}, mountain, 90);
+        lines.add(rim, rim + hem * Point{-out, up}, valley);
+        lines.add(rim, rim + hem * Point{out, -up}, valley);
+        lines.add(rim, rim + hem * Point{out, up}, mountain);
       }
     }
   }
-  FamilyDrawing drawing{lines.design(), {}};
+  FamilyDrawing drawing{lines.design(), {}, {{"floor", {{x[0], y[0]}, {x[1], y[0]}, {x[1], y[1]}, {x[0], y[1]}}}}};
   drawing.figures.inside_mm = {{w, d, h}};
   drawing.figures.finished_mm = Point{w, d};
   drawing.figures.pleat_mm = hem > 0 ? std::min(hem, h) : h;
@@ -94,7 +106,7 @@ PatternFamily tray_family() {
           {length("width", "Inside width", 5, 80, "Between the walls."),
            length("depth", "Inside depth", 5, 60, "Between the walls with the gussets."),
            length("height", "Height", 3, 25, "Of the walls."),
-           length("hem", "Hem", 0, 0, "Folded in over the rims; it keeps the gussets. 0: none.")},
+           length("hem", "Hem", 0, 0, "Folded in along all edges first; it doubles the rims. 0: none.")},
           draw_tray,
           true,
           tray_for};

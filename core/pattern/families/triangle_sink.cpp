@@ -78,7 +78,10 @@ Result<FamilyDrawing> draw_sinks(const ParameterValues& values, const Polygon& s
       }
     }
   }
-  FamilyDrawing out{lines.design(), {}};
+  const Sink middle;
+  HeldFlat held{"triangle", {}};
+  for (int i = 0; i < 3; ++i) held.part.push_back(place(corner(middle, i)));
+  FamilyDrawing out{lines.design(), {}, {held}};
   out.figures.pleat_mm = grid * std::sqrt(0.75);
   out.figures.more = {{"grid_mm", grid}, {"sinks", static_cast<double>(sinks.size())}};
   return out;

@@ -10,6 +10,7 @@
 #include "pattern/families/all.h"
 #include "pattern/families/tilings.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <map>
@@ -88,7 +89,12 @@ Result<FamilyDrawing> draw_tiling(const ParameterValues& values, const Polygon& 
     lines.add(v, v2, acute_at_v ? opposite(side) : side);
     lines.add(w, w2, acute_at_v ? side : opposite(side));
   }
-  FamilyDrawing out{lines.design(), {}};
+  const Tile& middle = *std::min_element(tiles.begin(), tiles.end(), [](const Tile& one, const Tile& other) {
+    return one.centre.norm() < other.centre.norm() - 1e-9;
+  });
+  HeldFlat held{"middle tile", {}};
+  for (int i = 0; i < middle.sides; ++i) held.part.push_back(place(middle, i));
+  FamilyDrawing out{lines.design(), {}, {held}};
   out.figures.pleat_mm = k * edge * std::sin(f);
   out.figures.more = {{"shrunk_to", k}, {"edge_mm", edge}};
   return out;

@@ -50,9 +50,12 @@ Result<FamilyDrawing> draw_star(const ParameterValues& values, const Polygon& sh
   };
   const Isometry along = Isometry::rotation_about(Point::Zero(), Degrees{slant}.radians());
   CreaseLines lines(outline);
+  lines.stage(1);
+  Polygon held;
   std::vector<Segment> ends; // where pleats leave, and which way
   for (int i = 0; i < n; ++i) {
     const Point direction = along.linear * (corner(i) - corner(i + 1));
+    held.push_back(corner(i));
     lines.add(corner(i), corner(i + 1), EdgeKind::valley);
     lines.ray(corner(i), direction, EdgeKind::valley);
     lines.ray(corner(i + 1), direction, EdgeKind::mountain);
@@ -60,6 +63,7 @@ Result<FamilyDrawing> draw_star(const ParameterValues& values, const Polygon& sh
     ends.push_back({corner(i + 1), corner(i + 1) + direction});
   }
   const double tips = values.at("tips") * room_for_tips(outline, ends);
+  lines.stage(2);
   for (int i = 0; i < n && tips > 0; ++i) {
     const Point& tip = outline[static_cast<std::size_t>(i)];
     const auto towards = [&](int j) -> Point {
@@ -67,7 +71,7 @@ Result<FamilyDrawing> draw_star(const ParameterValues& values, const Polygon& sh
     };
     lines.add(towards(i - 1), towards(i + 1), EdgeKind::mountain);
   }
-  FamilyDrawing out{lines.design(), {}};
+  FamilyDrawing out{lines.design(), {}, {{"middle", held}}};
   const double side = (corner(1) - corner(0)).norm();
   out.figures.pleat_mm = side * std::sin(Degrees{slant}.radians());
   out.figures.more = {{"middle_side_mm", side}, {"tip_mm", tips}};

@@ -97,7 +97,7 @@ Result<FamilyDrawing> draw_wrap(const ParameterValues& values, const Polygon& sh
   const double h = length * std::sin(half) / values.at("rings");
   CreaseLines lines(outline);
   draw_gores(lines, hub, h);
-  FamilyDrawing out{lines.design(), {}};
+  FamilyDrawing out{lines.design(), {}, {{"hub", hub}}};
   add_figures(out.figures, outline, hub, h, length, values.at("thickness"));
   return out;
 }
@@ -116,7 +116,7 @@ Result<FamilyDrawing> draw_square_wrap(const ParameterValues& values, const Poly
   const Polygon hub{low, low + Point{a, 0}, low + Point{a, a}, low + Point{0, a}};
   CreaseLines lines(outline);
   draw_gores(lines, hub, rows * cell);
-  FamilyDrawing out{lines.design(), {}};
+  FamilyDrawing out{lines.design(), {}, {{"hub", hub}}};
   add_figures(out.figures, outline, hub, rows * cell, cell * (n - side) / std::sqrt(2.0), values.at("thickness"));
   return out;
 }

@@ -1,0 +1,104 @@
+// Pushing a corner of the sheet over, and what becomes of it: a saddle goes through to its other shape.
+#include "stages/collapse/collapse_stage.h"
+
+#include <QComboBox>
+#include <QPushButton>
+#include <QSignalBlocker>
+
+#include <algorithm>
+
+namespace uc::app {
+namespace {
+
+constexpr std::size_t most_corners = 24;
+
+/// Corners of the sheet, as places on it: where its raw edge turns.
+std::vector<Point> corners_of(const CreasePattern& pattern) {
+  std::vector<std::vector<Point>> along(pattern.vertices.size());
+  for (const PatternEdge& e : pattern.edges) {
+    if (e.kind != EdgeKind::raw) continue;
+    const Point d = (pattern.vertices[static_cast<std::size_t>(e.to)] - pattern.vertices[static_cast<std::size_t>(e.from)]).normalized();
+    along[static_cast<std::size_t>(e.from)].push_back(d);
+    along[static_cast<std::size_t>(e.to)].push_back(-d);
+  }
+  std::vector<Point> out;
+  for (std::size_t v = 0; v < along.size() && out.size() < most_corners; ++v)
+    if (along[v].size() == 2 && along[v][0].dot(along[v][1]) > -1 + 1e-6) out.push_back(pattern.vertices[v]);
+  return out;
+}
+
+} // namespace
+
+void CollapseStage::build_push() {
+  choices_->add_section(tr("PUSH A CORNER"));
+  corner_ = new QComboBox;
+  corner_->setObjectName("push-corner");
+  corner_field_ = new Field(tr("Cor&ner of the flat sheet"), corner_);
+  choices_->add(corner_field_);
+  push_ = new QPushButton(tr("Push it o&ver"));
+  push_->setObjectName("push");
+  push_->setToolTip(tr("The middle and the corner across are held, the corner is pushed to the other side, then all "
+                       "hands let go. A pleated saddle goes over: its other legs stand up."));
+  connect(push_, &QPushButton::clicked, this, &CollapseStage::push_corner);
+  choices_->add(push_);
+}
+
+void CollapseStage::list_corners() {
+  push_->setEnabled(before_let_go() && corner_->count() > 0 && !push_frames_.isActive());
+  if (!frames_.drawn) return;
+  const auto corners = corners_of(frames_.drawn->healed.pattern);
+  QStringList names;
+  for (const Point& c : corners) names << tr("%1 from the left, %2 up").arg(workspace_.length(c.x()), workspace_.length(c.y()));
+  bool same = corner_->count() == names.size();
+  for (int i = 0; same && i < names.size(); ++i) same = corner_->itemText(i) == names[i];
+  if (same) return;
+  const QSignalBlocker quiet(corner_);
+  corner_->clear();
+  for (int i = 0; i < names.size(); ++i) {
+    const Point& c = corners[static_cast<std::size_t>(i)];
+    corner_->addItem(names[i], QPointF(c.x(), c.y()));
+  }
+  push_->setEnabled(before_let_go() && corner_->count() > 0);
+}
+
+void CollapseStage::push_corner() {
+  const CollapseState* from = before_let_go();
+  if (!from || corner_->currentIndex() < 0) return;
+  corner_field_->set_error({});
+  let_go_->setChecked(false); // it was of another shape
+  const QPointF at = corner_->currentData().toPointF();
+  pushing_.begin(
+      [mesh = frames_.mesh, state = *from, stiffness = frames_.stiffness, wish = PushWish{{at.x(), at.y()}, {}}](
+          Progress& progress) {
+        PushedOver out{mesh, state.part, {}, {}};
+        auto made = pushed(*mesh, state, stiffness, wish, &progress);
+        if (made)
+          out.pushed = std::move(made).value();
+        else if (!progress.stopped())
+          out.error = made.error();
+        return out;
+      },
+      waiting_->begin());
+}
+
+void CollapseStage::pushed_has_come(PushedOver pushed) {
+  waiting_->end();
+  const CollapseState* on_way = on_the_way();
+  if (!on_way || pushed.mesh != frames_.mesh || pushed.part != on_way->part) return; // of another state
+  if (!pushed.pushed) {
+    if (!pushed.error.empty()) corner_field_->set_error(tr("To push it over, %1.").arg(QString::fromStdString(pushed.error)));
+    return;
+  }
+  pushed_ = std::move(pushed);
+  push_frame_ = 0;
+  push_frames_.start();
+  show_state();
+}
+
+const Pushed* CollapseStage::pushed_over() const {
+  const CollapseState* on_way = on_the_way();
+  const bool of_this = on_way && pushed_.pushed && pushed_.mesh == frames_.mesh && pushed_.part == on_way->part;
+  return of_this ? &*pushed_.pushed : nullptr;
+}
+
+} // namespace uc::app
