@@ -18,7 +18,8 @@ constexpr int push_parts = 24;
 constexpr double held_still = 1e-5;
 constexpr double let_go_still = 1e-7;
 constexpr double beyond = 1.1; // a little more than the mirror image, so that the other shape catches it
-constexpr double level = 0.005; // of the sheet's size: a corner no higher than that over the middle stands on neither side
+constexpr double level =
+    0.005; // of the sheet's size: a corner no higher than that over the middle stands on neither side
 constexpr double another_shape = 0.01;
 
 int nearest_vertex(const FoldMesh& mesh, const Point& to) {

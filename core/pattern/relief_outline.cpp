@@ -95,7 +95,8 @@ Result<std::vector<Polygon>> relief_outlines(const Polygon& typed, int nested, i
   while (static_cast<int>(outlines.size()) < nested) {
     auto next = moved_inward(outlines.back(), step);
     if (!next)
-      return Error{fmt::format("{} outlines, {} apart, do not fit into each other: {}", nested, step, next.error())};
+      return Error{fmt::format("{} outlines, {} apart, do not fit into each other: {}; draw fewer, or closer together",
+                               nested, step, next.error())};
     outlines.push_back(*std::move(next));
   }
   return outlines;

@@ -112,7 +112,7 @@ std::string collapse_text(const Programme& programme, const Collapse& collapse, 
   const auto [mountains, valleys] = mountains_and_valleys(programme, collapse);
   const std::string& part = programme.space->held;
   const std::string held = part.empty() ? ""
-                                        : " " + say(style, "Keep the {part}, marked with a dot, flat on the table.",
+                                        : " " + say(style, "Keep the {part}, marked with a dot, flat meanwhile.",
                                                     {{"part", style.translate(part.c_str())}});
   return say(style,
              collapse.stages > 1

@@ -68,7 +68,8 @@ void CollapseStage::build_order() {
         },
         0x434C);
   });
-  choices_->add(new Field(tr("In so many s&tages"), groups_));
+  groups_field_ = new Field(tr("In so many s&tages"), groups_);
+  choices_->add(groups_field_);
   other_way_ = new QCheckBox(tr("The other corners &up"));
   other_way_->setObjectName("collapse-other-way");
   other_way_->setToolTip(tr("Where a sheet can go two ways, such as a pleated saddle, it goes the other one."));

@@ -7,14 +7,6 @@
 #include <algorithm>
 
 namespace uc::app {
-namespace {
-
-/// A strain as it is told; what no paper would notice is not told in digits.
-QString percent_of(double strain) {
-  return strain < 1e-5 ? QObject::tr("below 0.001 %") : QObject::tr("%1 %").arg(100 * strain, 0, 'g', 2);
-}
-
-} // namespace
 
 void CollapseStage::write_ledger(Ledger& ledger) {
   ledger.begin(tr("The collapse"));
@@ -47,7 +39,7 @@ void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
   const Point at =
       (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
   ledger.line(
-      tr("peak strain"), percent_of(s->max_strain),
+      tr("peak strain"), strain_text(s->max_strain),
       tr("Where the paper is stretched or squeezed most: at %1 from the left and %2 from the bottom of the flat sheet.")
           .arg(length(at.x()), length(at.y())));
   ledger.line(tr("creases off target"), tr("%1°").arg(s->rms_error_deg, 0, 'f', 1),
@@ -86,7 +78,7 @@ void CollapseStage::write_way(Ledger& ledger) {
     peak_at = each.part;
   }
   ledger.section(tr("On the whole way"));
-  ledger.line(tr("peak strain"), percent_of(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
+  ledger.line(tr("peak strain"), strain_text(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
   if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
     ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
@@ -96,11 +88,10 @@ void CollapseStage::write_way(Ledger& ledger) {
     const auto now = std::find_if(costs_.begin(), costs_.end(),
                                   [&](const OrderCost& c) { return same_stages(*frames_.mesh, c.plan, frames_.plan); });
     if (now != costs_.end() && now->peak_strain > 1.05 * costs_.front().peak_strain)
-      ledger.note(tr("%1 (stages: %2) strains the paper least: %3 % in place of %4 %.")
+      ledger.note(tr("%1 (stages: %2) strains the paper least: %3 in place of %4.")
                       .arg(order_words(costs_.front().plan.order))
                       .arg(costs_.front().plan.groups)
-                      .arg(100 * costs_.front().peak_strain, 0, 'g', 2)
-                      .arg(100 * now->peak_strain, 0, 'g', 2));
+                      .arg(strain_text(costs_.front().peak_strain), strain_text(now->peak_strain)));
   }
 }
 

@@ -17,7 +17,9 @@ std::vector<Point> corners_of(const CreasePattern& pattern) {
   std::vector<std::vector<Point>> along(pattern.vertices.size());
   for (const PatternEdge& e : pattern.edges) {
     if (e.kind != EdgeKind::raw) continue;
-    const Point d = (pattern.vertices[static_cast<std::size_t>(e.to)] - pattern.vertices[static_cast<std::size_t>(e.from)]).normalized();
+    const Point d =
+        (pattern.vertices[static_cast<std::size_t>(e.to)] - pattern.vertices[static_cast<std::size_t>(e.from)])
+            .normalized();
     along[static_cast<std::size_t>(e.from)].push_back(d);
     along[static_cast<std::size_t>(e.to)].push_back(-d);
   }
@@ -33,7 +35,7 @@ void CollapseStage::build_push() {
   choices_->add_section(tr("PUSH A CORNER"));
   corner_ = new QComboBox;
   corner_->setObjectName("push-corner");
-  corner_field_ = new Field(tr("Cor&ner of the flat sheet"), corner_);
+  corner_field_ = new Field(tr("Cor&ner, from the left and below"), corner_);
   choices_->add(corner_field_);
   push_ = new QPushButton(tr("Push it o&ver"));
   push_->setObjectName("push");
@@ -48,7 +50,7 @@ void CollapseStage::list_corners() {
   if (!frames_.drawn) return;
   const auto corners = corners_of(frames_.drawn->healed.pattern);
   QStringList names;
-  for (const Point& c : corners) names << tr("%1 from the left, %2 up").arg(workspace_.length(c.x()), workspace_.length(c.y()));
+  for (const Point& c : corners) names << tr("%1, %2").arg(workspace_.length(c.x()), workspace_.length(c.y()));
   bool same = corner_->count() == names.size();
   for (int i = 0; same && i < names.size(); ++i) same = corner_->itemText(i) == names[i];
   if (same) return;
@@ -68,8 +70,8 @@ void CollapseStage::push_corner() {
   let_go_->setChecked(false); // it was of another shape
   const QPointF at = corner_->currentData().toPointF();
   pushing_.begin(
-      [mesh = frames_.mesh, state = *from, stiffness = frames_.stiffness, wish = PushWish{{at.x(), at.y()}, {}}](
-          Progress& progress) {
+      [mesh = frames_.mesh, state = *from, stiffness = frames_.stiffness,
+       wish = PushWish{{at.x(), at.y()}, {}}](Progress& progress) {
         PushedOver out{mesh, state.part, {}, {}};
         auto made = pushed(*mesh, state, stiffness, wish, &progress);
         if (made)
@@ -86,7 +88,8 @@ void CollapseStage::pushed_has_come(PushedOver pushed) {
   const CollapseState* on_way = on_the_way();
   if (!on_way || pushed.mesh != frames_.mesh || pushed.part != on_way->part) return; // of another state
   if (!pushed.pushed) {
-    if (!pushed.error.empty()) corner_field_->set_error(tr("To push it over, %1.").arg(QString::fromStdString(pushed.error)));
+    if (!pushed.error.empty())
+      corner_field_->set_error(tr("To push it over, %1.").arg(QString::fromStdString(pushed.error)));
     return;
   }
   pushed_ = std::move(pushed);

@@ -87,8 +87,7 @@ void CollapseStage::build_centre() {
   plot_->setObjectName("order-costs");
   plot_->setAccessibleName(tr("Peak strain of each order"));
   plot_->set_axes(
-      tr("stages"), [](double n) { return QString::number(n, 'f', 0); }, tr("peak strain"),
-      [](double strain) { return tr("%1 %").arg(100 * strain, 0, 'g', 2); });
+      tr("stages"), [](double n) { return QString::number(n, 'f', 0); }, tr("peak strain"), strain_text);
   plot_->setMinimumHeight(210);
   plot_->hide();
   connect(plot_, &WayPlot::chosen_changed, this, &CollapseStage::take_order);
@@ -181,7 +180,7 @@ void CollapseStage::load() {
   clips_->setCurrentRow(std::min(row, clips_->count() - 1));
   clips_->setVisible(clips_->count() > 0);
   remove_clip_->setVisible(clips_->count() > 0);
-  groups_->setEnabled(counts_groups(p.closing.order));
+  groups_field_->setVisible(counts_groups(p.closing.order));
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
@@ -232,10 +231,10 @@ void CollapseStage::show_costs() {
   for (const OrderCost& c : costs_) {
     if (frames_.mesh && same_stages(*frames_.mesh, c.plan, plan)) now = static_cast<int>(ways.size());
     ways.push_back({static_cast<double>(c.plan.groups), std::max(c.peak_strain, 1e-7), 0.4, false,
-                    tr("%1, stages: %2, peak strain %3 %")
+                    tr("%1, stages: %2, peak strain %3")
                         .arg(order_words(c.plan.order))
                         .arg(c.plan.groups)
-                        .arg(100 * c.peak_strain, 0, 'g', 2)});
+                        .arg(strain_text(c.peak_strain))});
   }
   plot_->show_ways(std::move(ways));
   if (now >= 0) plot_->choose(now);

@@ -108,6 +108,7 @@ private:
   QPushButton* play_;
   QComboBox* order_;
   QSpinBox* groups_;
+  Field* groups_field_;
   QCheckBox* other_way_;
   QCheckBox* apart_;
   QSpinBox* finer_;

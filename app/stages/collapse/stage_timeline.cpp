@@ -31,6 +31,10 @@ QColor faint_of(QColor colour, int alpha) {
 
 } // namespace
 
+QString strain_text(double strain) {
+  return strain < 1e-5 ? QObject::tr("< 0.001 %") : QObject::tr("%1 %").arg(100 * strain, 0, 'g', 2);
+}
+
 StageTimeline::StageTimeline(QWidget* parent) : QWidget(parent) {
   setObjectName("stage-timeline");
   setFocusPolicy(Qt::StrongFocus);
@@ -152,7 +156,7 @@ void StageTimeline::draw_strain(QPainter& p) const {
   p.drawPath(line);
   p.setFont(mono_font(8));
   p.drawText(QRectF(box.right() + 6, box.top(), figure_width - 8, box.height()), Qt::AlignLeft | Qt::AlignTop,
-             tr("%1 %").arg(100 * most, 0, 'g', 2));
+             strain_text(most));
 }
 
 void StageTimeline::draw_row(QPainter& p, int row) const {
@@ -172,7 +176,7 @@ void StageTimeline::draw_row(QPainter& p, int row) const {
   p.setFont(mono_font(8));
   p.setPen(theme.soft_ink);
   const auto [from, to] = span(row);
-  const QString figure = stage && !strain_.empty() ? tr("%1 %").arg(100 * peak_in(stages_[index(row)]), 0, 'g', 2)
+  const QString figure = stage && !strain_.empty() ? strain_text(peak_in(stages_[index(row)]))
                                                    : tr("%1–%2 %").arg(100 * from, 0, 'f', 0).arg(100 * to, 0, 'f', 0);
   p.drawText(QRectF(area().right() + 6, b.top() - 3, figure_width - 8, row_height), Qt::AlignLeft | Qt::AlignVCenter,
              figure);

@@ -11,6 +11,9 @@
 
 namespace uc::app {
 
+/// A strain as it is told; what no paper would notice is not told in digits.
+QString strain_text(double strain);
+
 class StageTimeline : public QWidget {
   Q_OBJECT
 public:

@@ -141,7 +141,7 @@ void PatternStage::write_closing(Ledger& ledger, const DrawnPattern& drawn) {
               stages > 1 ? tr("One after another; Collapse shows each.") : tr("All creases move together."));
   ledger.line(tr("held flat"), drawn.held.empty() ? tr("nothing") : tr(drawn.held.front().what.c_str()),
               drawn.held.empty() ? tr("Every part turns while it closes.")
-                                 : tr("It lies on the table while the rest closes."));
+                                 : tr("It stays flat while the rest closes."));
 }
 
 /// Which sheet of the shelf the piece is cut from, and what is left over.
