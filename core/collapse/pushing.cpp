@@ -68,6 +68,9 @@ Result<Pushed> pushed(const FoldMesh& mesh, const CollapseState& from, const Fol
   if (!wish.by_mm && std::abs(height) < level * size)
     return Error{fmt::format("the corner at {} lies level with the middle; say how far to push it", name)};
   const double by = wish.by_mm.value_or(-2 * beyond * height);
+  if (!(std::abs(by) <= 2 * size))
+    return Error{fmt::format("no corner of this sheet can be pushed by {} mm; type up to {} either way",
+                             format_number(by, 1), format_number(2 * size, 0))};
   for (const int v : {middle, across}) solver.hold(v, before[at(v)]);
   for (int part = 1; part <= push_parts; ++part) {
     solver.hold(out.corner, Eigen::Vector3d(before[at(out.corner)] + part * by / push_parts * up));

@@ -272,9 +272,15 @@ private slots:
       for (int i = 0; i < list->count(); ++i) {
         const QImage image = list->item(i)->icon().pixmap(236, 116).toImage();
         int drawn = 0;
+        int beside = 0; // what it folds or closes to
         for (int x = 0; x < image.width(); ++x)
-          for (int y = 0; y < image.height(); ++y) drawn += qAlpha(image.pixel(x, y)) > 100;
+          for (int y = 0; y < image.height(); ++y) {
+            const bool paper = qAlpha(image.pixel(x, y)) > 100;
+            drawn += paper;
+            beside += paper && x > image.width() / 2;
+          }
         QVERIFY2(drawn > 500, qPrintable(list->item(i)->text()));
+        QVERIFY2(beside > 150, qPrintable(list->item(i)->text()));
         if (list->item(i)->data(Qt::UserRole).toString() == "wrap") list->setCurrentRow(i);
       }
       gallery->accept();

@@ -326,6 +326,8 @@ private slots:
     QVERIFY(a_little && !a_little->gone_over && a_little->moved_mm < 0.1);
     const auto middle = pushed(mesh, first, closing.stiffness(), {{121, 119}, 10});
     QVERIFY(!middle && middle.error().find("middle of the sheet, which is held") != std::string::npos);
+    const auto far = pushed(mesh, first, closing.stiffness(), {{240, 240}, 1e5});
+    QVERIFY(!far && far.error().find("type up to 679 either way") != std::string::npos);
     Progress stopped;
     stopped.cancel();
     QVERIFY(!pushed(mesh, first, closing.stiffness(), {{240, 240}, std::nullopt}, &stopped));

@@ -1,6 +1,7 @@
 #include "stages/collapse/collapse_stage.h"
 
 #include "base/theme.h"
+#include "widgets/folded_scene.h"
 #include "widgets/spatial_saving.h"
 
 #include "collapse/settling.h"
@@ -318,15 +319,12 @@ const CollapseState* CollapseStage::on_the_way() const {
 }
 
 SpatialScene CollapseStage::scene() const {
-  SpatialScene out;
   const CollapseState* s = state();
-  if (!s) return out;
+  if (!s) return {};
   const FoldMesh& mesh = *frames_.mesh;
-  for (const auto& v : s->vertices)
-    out.vertices.emplace_back(static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z()));
   const Project& p = workspace_.document.project();
-  const QColor face(QString::fromStdString(p.stock.face));
-  const QColor underside(QString::fromStdString(p.stock.underside));
+  SpatialScene out = scene_of(mesh, s->vertices, QColor(QString::fromStdString(p.stock.face)),
+                              QColor(QString::fromStdString(p.stock.underside)));
   const bool strain = shown_->currentIndex() == static_cast<int>(Shown::strain);
   std::vector<double> worst(mesh.flat.size(), 0); // of the bars at each vertex
   if (strain) {
@@ -338,14 +336,11 @@ SpatialScene CollapseStage::scene() const {
         worst[static_cast<std::size_t>(v)] = std::max(worst[static_cast<std::size_t>(v)], e);
     }
   }
-  for (const auto& t : mesh.triangles) {
-    SpatialScene::Triangle tri{t, face, underside};
-    if (strain) {
-      double e = 1e300;
-      for (const int v : t) e = std::min(e, worst[static_cast<std::size_t>(v)]);
-      tri.face = tri.underside = strain_colour(e);
-    }
-    out.triangles.push_back(tri);
+  for (SpatialScene::Triangle& t : out.triangles) {
+    if (!strain) break;
+    double e = 1e300;
+    for (const int v : t.corners) e = std::min(e, worst[static_cast<std::size_t>(v)]);
+    t.face = t.underside = strain_colour(e);
   }
   if (shown_->currentIndex() != static_cast<int>(Shown::lamp)) {
     for (const PatternEdge& e : frames_.pattern->edges) {

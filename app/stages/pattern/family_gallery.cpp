@@ -1,11 +1,14 @@
 #include "stages/pattern/family_gallery.h"
 
+#include "collapse/closing.h"
+#include "collapse/held_flat.h"
 #include "paper/sheet.h"
 #include "paper/stock.h"
 #include "pattern/family.h"
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"
 #include "programme/line_look.h"
+#include "widgets/folded_scene.h"
 
 #include <QDialogButtonBox>
 #include <QListWidget>
@@ -30,6 +33,7 @@ ParameterValues sample_values(const PatternFamily& family) {
     if (p && p->type != ParameterType::mm) values[name] = std::clamp(most, p->least, p->normal);
   }
   if (family.name == "relief") values["radius"] = 5, values["outlines"] = 1;
+  if (family.name == "triangle-row") values["count"] = 6; // more take long to prove
   if (family.name == "square-wrap") values["rows"] = 1, values["hub"] = 2;
   return values;
 }
@@ -78,7 +82,45 @@ void draw_folded(QPainter& p, const PatternProof& proof, const QRectF& room) {
                t.map(QPointF(e.segment.to.x(), e.segment.to.y())));
 }
 
-QImage picture_of(const PatternFamily& family, double ratio, Progress& progress) {
+/// What never closes is shown half-way.
+double part_shown(const PatternFamily& family) {
+  return family.name == "relief" || family.name == "concentric-pleats" ? 0.5 : 1;
+}
+
+/// As it stands on the table, seen from above and from one side.
+void draw_closed(QPainter& p, const DrawnPattern& drawn, double part, const QRectF& room, const Progress& progress) {
+  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals);
+  if (!mesh) return;
+  Closing closing(*mesh, {family_stages(*mesh), {}, false, false});
+  if (!closing.go_to(part, &progress)) return;
+  std::vector<Eigen::Vector3d> vertices = closing.state().vertices;
+  lay_on_table(*mesh, drawn.held, vertices);
+  SpatialScene scene = scene_of(*mesh, vertices, QColor(QString::fromStdString(Stock{}.face)),
+                                QColor(QString::fromStdString(Stock{}.underside)));
+  for (const PatternEdge& e : drawn.healed.pattern.edges)
+    if (e.kind != EdgeKind::unfolded) scene.lines.push_back({e.from, e.to, QColor(paper_ink)});
+  QMatrix4x4 spun;
+  spun.rotate(-50, 1, 0, 0);
+  spun.rotate(-25, 0, 0, 1);
+  std::vector<Point> seen;
+  for (const QVector3D& v : scene.vertices) {
+    const QVector3D s = spun.map(v);
+    seen.emplace_back(s.x(), s.y());
+  }
+  const QTransform flat = fitted(bounding_box(seen), room);
+  SpatialView view;
+  view.eye = spun.inverted().mapVector(QVector3D(0, 0, 1)).normalized();
+  view.to_device =
+      QMatrix4x4(static_cast<float>(flat.m11()), 0, 0, static_cast<float>(flat.dx()), 0, static_cast<float>(flat.m22()),
+                 0, static_cast<float>(flat.dy()), 0, 0, 1, 0, 0, 0, 0, 1) *
+      spun;
+  Lamp lamp;
+  lamp.ambient = 0.6; // so small, it has to be bright
+  paint_scene(p, scene, view, lamp);
+}
+
+/// `closed` with what a family that stands in space closes to; that takes longer, so it comes later.
+QImage picture_of(const PatternFamily& family, bool closed, double ratio, Progress& progress) {
   QImage image(QSize(picture_width, picture_height) * ratio, QImage::Format_ARGB32_Premultiplied);
   image.setDevicePixelRatio(ratio);
   image.fill(Qt::transparent);
@@ -87,16 +129,21 @@ QImage picture_of(const PatternFamily& family, double ratio, Progress& progress)
   const DrawnPattern drawn = drawn_pattern(family_design(family.name, sample_values(family)), Sheet().outline());
   const CreasePattern& pattern = drawn.healed.pattern;
   const QRectF half(4, 4, picture_width / 2.0 - 10, picture_height - 8);
-  if (!family.flat_foldable) {
+  if (family.group == FamilyGroup::grid) {
     draw_pattern(p, pattern, QRectF(4, 4, picture_width - 8, picture_height - 8));
     return image;
   }
   draw_pattern(p, pattern, half);
+  const QRectF beside = half.translated(picture_width / 2.0 + 2, 0);
+  if (!family.flat_foldable) {
+    if (closed) draw_closed(p, drawn, part_shown(family), beside, progress);
+    return image;
+  }
   ProofOptions options;
   options.seconds = 2;
   options.progress = &progress;
   const auto proof = proved(drawn.healed, options);
-  if (proof && proof->folds_flat()) draw_folded(p, *proof, half.translated(picture_width / 2.0 + 2, 0));
+  if (proof && proof->folds_flat()) draw_folded(p, *proof, beside);
   return image;
 }
 
@@ -111,7 +158,8 @@ QIcon empty_picture(double ratio) {
 
 FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
     : QDialog(parent), list_(new QListWidget), drawing_([this](Picture made) {
-        if (auto* item = list_->item(made.family)) item->setIcon(QPixmap::fromImage(made.image));
+        if (auto* item = list_->item(made.family); item && !made.image.isNull())
+          item->setIcon(QPixmap::fromImage(made.image));
         draw_next();
       }) {
   setWindowTitle(tr("Families of patterns"));
@@ -148,13 +196,19 @@ FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
 
 QString FamilyGallery::chosen() const { return list_->currentItem()->data(Qt::UserRole).toString(); }
 
-bool FamilyGallery::complete() const { return next_ > list_->count(); }
+bool FamilyGallery::complete() const { return next_ > 2 * list_->count(); }
 
 void FamilyGallery::draw_next() {
-  const int family = next_++;
-  if (family >= list_->count()) return;
-  drawing_.begin([family, ratio = devicePixelRatioF()](Progress& progress) {
-    return Picture{family, picture_of(pattern_families()[static_cast<std::size_t>(family)], ratio, progress)};
+  const int count = list_->count();
+  const auto in_space = [&](int i) {
+    const PatternFamily& f = pattern_families()[static_cast<std::size_t>(i)];
+    return !f.flat_foldable && f.group != FamilyGroup::grid;
+  };
+  int next = next_++;
+  while (next >= count && next < 2 * count && !in_space(next - count)) next = next_++; // the second time round
+  if (next >= 2 * count) return;
+  drawing_.begin([family = next % count, closed = next >= count, ratio = devicePixelRatioF()](Progress& progress) {
+    return Picture{family, picture_of(pattern_families()[static_cast<std::size_t>(family)], closed, ratio, progress)};
   });
 }
 
