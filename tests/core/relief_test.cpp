@@ -132,9 +132,9 @@ private slots:
     int drawn_ones = 0;
     for (int round = 0; round < 300; ++round) {
       const int radius = any(2, 11);
-      ParameterValues values{{"count", 24},        {"radius", radius},   {"longer", any(0, 11 - radius)},
-                             {"notch", any(0, 2)}, {"blunt", any(0, 2)}, {"outlines", any(1, 3)},
-                             {"step", any(1, 3)},  {"lines", any(0, 1)}};
+      ParameterValues values{{"count", 24},          {"radius", radius},  {"longer", any(0, 11 - radius)},
+                             {"corners", any(0, 2)}, {"cut", any(1, 2)},  {"outlines", any(1, 3)},
+                             {"step", any(1, 3)},    {"lines", any(0, 1)}};
       const DrawnPattern drawn = drawn_pattern(family_design("relief", values), relief_sheet);
       if (!drawn.wrong.empty()) {
         QVERIFY(!drawn.wrong[0].sentence.empty());

@@ -34,8 +34,9 @@ Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& 
   const int count = static_cast<int>(values.at("count"));
   const double radius = values.at("radius");
   const double longer = values.at("longer");
-  const double notch = values.at("notch");
-  const double blunt = values.at("blunt");
+  const double cut = values.at("cut");
+  const bool cut_in = values.at("corners") == 1;
+  const bool cut_off = values.at("corners") == 2;
   const Box box = bounding_box(sheet);
   const double cell = box.size().x() / count;
   const Point middle = (box.size() / cell / 2).array().floor();
@@ -44,14 +45,10 @@ Result<FamilyDrawing> draw_relief(const ParameterValues& values, const Polygon& 
     return Error{fmt::format("radius: {} cells from the middle to a corner do not fit on the sheet; type up to {} for "
                              "radius and longer together",
                              radius + longer, std::ceil(room) - 1)};
-  if (2 * notch >= radius)
-    return Error{fmt::format("notch: corners cut in by {} meet in an outline of radius {}; type up to {}", notch,
-                             radius, std::ceil(radius / 2) - 1)};
-  if (notch > 0 && blunt > 0) return Error{"blunt: corners are cut in already; type 0 here, or 0 for notch"};
-  if (2 * blunt >= radius)
-    return Error{fmt::format("blunt: corners cut off by {} meet in an outline of radius {}; type up to {}", blunt,
-                             radius, std::ceil(radius / 2) - 1)};
-  const ReliefWish wish{outline_on_corners(middle, radius, longer, notch, blunt),
+  if ((cut_in || cut_off) && 2 * cut >= radius)
+    return Error{fmt::format("cut: corners cut by {} meet in an outline of radius {}; type up to {}", cut, radius,
+                             std::ceil(radius / 2) - 1)};
+  const ReliefWish wish{outline_on_corners(middle, radius, longer, cut_in ? cut : 0, cut_off ? cut : 0),
                         static_cast<int>(values.at("outlines")), static_cast<int>(values.at("step")),
                         values.at("lines") == 1};
   if (const auto fits = relief_creases(wish, {Point::Zero(), box.size() / cell}); !fits)
@@ -83,10 +80,16 @@ PatternFamily relief_family() {
        {"radius", "Size of the outline", ParameterType::integer, 2, 40, 8, "Cells from its middle to a corner."},
        {"longer", "Longer", ParameterType::integer, 0, 40, 0,
         "Cells that two of its corners move outward, so that the square becomes a rectangle."},
-       {"notch", "Corners cut in", ParameterType::integer, 0, 19, 0,
-        "Cells along both sides of each corner; less than half the size."},
-       {"blunt", "Corners cut off", ParameterType::integer, 0, 19, 0,
-        "Cells along both sides of each corner, which a level or upright side then joins; less than half the size."},
+       {"corners",
+        "Corners",
+        ParameterType::choice,
+        0,
+        2,
+        0,
+        "Pointed, cut in by a square, or cut off by a level or upright side.",
+        {"pointed", "cut-in", "cut-off"}},
+       {"cut", "Corners cut by", ParameterType::integer, 1, 19, 2,
+        "Cells along both sides of each corner that is cut; less than half the size."},
        {"outlines", "Outlines", ParameterType::integer, 1, 8, 2, "One within the other; each turns the pleats again."},
        {"step", "Apart", ParameterType::integer, 1, 8, 3, "Cells between an outline and the next."},
        {"lines",
