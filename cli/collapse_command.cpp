@@ -71,19 +71,7 @@ ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const Fo
   ClosingWish wish = wish_for(mesh, plan);
   if (o.order.empty()) wish.stages.clear();
   if (o.stages.empty()) return wish;
-  wish.stages = stages_of(o.stages);
-  for (DriveStage& stage : wish.stages) { // of the pattern as it was read
-    std::vector<int> parts;
-    for (const int e : stage.creases) {
-      if (e < 0 || static_cast<std::size_t>(e) >= fine.parts_of.size()) {
-        parts.push_back(-1); // told below, with its stage
-        continue;
-      }
-      const auto& own = fine.parts_of[static_cast<std::size_t>(e)];
-      parts.insert(parts.end(), own.begin(), own.end());
-    }
-    stage.creases = std::move(parts);
-  }
+  wish.stages = stages_on(fine, stages_of(o.stages)); // of the pattern as it was read
   return wish;
 }
 

@@ -1,6 +1,7 @@
 #include "collapse/closing_programme.h"
 
 #include "base/index.h"
+#include "collapse/finer.h"
 #include "collapse/held_flat.h"
 
 #include <algorithm>
@@ -114,12 +115,20 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
   for (const Event& e : events) {
     if (e.part > parts.back()) parts.push_back(e.part);
   }
-  Closing closing(*mesh, wish_for(*mesh, plan));
+  // Facets may be divided so that they curve; what is drawn are the corners of the pattern itself.
+  const auto fine = finer(pattern.healed, pattern.full_deg, plan.finer, pattern.goals);
+  const auto fine_mesh =
+      fine ? fold_mesh(fine->pattern, fine->full_deg, fine->goals) : Result<FoldMesh>(Error{fine.error()});
+  if (!fine_mesh) return Error{fine_mesh.error()};
+  ClosingWish wish = wish_for(*fine_mesh, plan);
+  wish.stages = stages_on(*fine, stages);
+  Closing closing(*fine_mesh, std::move(wish));
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the collapse was stopped"};
   space->states.reserve(states.size());
   for (const CollapseState& state : states) {
-    space->states.push_back(state.vertices);
+    space->states.emplace_back(state.vertices.begin(),
+                               state.vertices.begin() + static_cast<std::ptrdiff_t>(mesh->flat.size()));
     lay_on_table(*mesh, pattern.held, space->states.back());
   }
   if (!pattern.held.empty()) space->held = pattern.held.front().what;

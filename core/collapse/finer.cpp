@@ -75,4 +75,19 @@ Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<doubl
   return out;
 }
 
+std::vector<DriveStage> stages_on(const FinerPattern& fine, const std::vector<DriveStage>& stages) {
+  std::vector<DriveStage> out;
+  out.reserve(stages.size());
+  for (const DriveStage& s : stages) {
+    DriveStage mine{{}, s.from, s.to, s.percent, {}};
+    for (std::size_t i = 0; i < s.creases.size(); ++i)
+      for (const int part : fine.parts_of[at(s.creases[i])]) {
+        mine.creases.push_back(part);
+        if (!s.shares.empty()) mine.shares.push_back(s.shares[i]);
+      }
+    out.push_back(std::move(mine));
+  }
+  return out;
+}
+
 } // namespace uc

@@ -1,7 +1,7 @@
 // Facets divided so that they can curve: every triangle of the mesh becomes four, with hinges between them that bend.
 #pragma once
 
-#include "collapse/fold_mesh.h"
+#include "collapse/stages.h"
 
 #include <vector>
 
@@ -17,5 +17,8 @@ struct FinerPattern {
 /// `times` is how often every facet is divided; 0 gives the pattern back. Fails where fold_mesh does.
 Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<double>& full_deg, int times,
                            const std::vector<CreaseGoals>& goals = {});
+
+/// Stages of the original, for the edges that its creases have become.
+std::vector<DriveStage> stages_on(const FinerPattern& fine, const std::vector<DriveStage>& stages);
 
 } // namespace uc

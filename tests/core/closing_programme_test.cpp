@@ -2,6 +2,7 @@
 #include "runner.h"
 
 #include "collapse/closing_programme.h"
+#include "collapse/finer.h"
 #include "io/json_codec.h"
 #include "io/json_reader.h"
 #include "io/space_json.h"
@@ -136,6 +137,35 @@ private slots:
     const SpaceStates again = space_states_from(JsonReader(json_of(space)));
     QVERIFY(again.held == space.held && std::count_if(again.faces.begin(), again.faces.end(), is_held) ==
                                             std::count_if(space.faces.begin(), space.faces.end(), is_held));
+  }
+
+  /// Divided facets curve; the programme has the corners of the pattern, where the finer sheet takes them.
+  void divided_facets_are_in_the_programme_too() {
+    const DrawnPattern d = drawn("concentric-pleats", {{"rings", 4}});
+    ClosingPlan plan;
+    plan.apart = false;
+    const auto rough = closing_programme(d, plan, {});
+    plan.finer = 1;
+    const auto made = closing_programme(d, plan, {});
+    QVERIFY(rough && made);
+    QCOMPARE(made->count<Collapse>(), rough->count<Collapse>());
+    const auto fine = finer(d.healed, d.full_deg, 1, d.goals);
+    const FoldMesh mesh = fold_mesh(fine->pattern, fine->full_deg, fine->goals).value();
+    Closing closing(mesh);
+    QVERIFY(closing.go_to(1));
+    const auto wanted = closing.state().vertices;
+    const auto& now = made->space->states.back();
+    const auto& before = rough->space->states.back();
+    QCOMPARE(now.size(), d.healed.pattern.vertices.size());
+    double off = 0;
+    double other = 0;
+    for (std::size_t a = 0; a < now.size(); ++a) {
+      const double length = (now[a] - now[0]).norm();
+      off = std::max(off, std::abs(length - (wanted[a] - wanted[0]).norm()));
+      other = std::max(other, std::abs(length - (before[a] - before[0]).norm()));
+    }
+    QVERIFY2(off < 1e-6, qPrintable(QString::number(off)));
+    QVERIFY2(other > 1, qPrintable(QString::number(other)));
   }
 
   /// After the first stage of a carton stands a tube: the side that is left over lies on the first.

@@ -1,6 +1,7 @@
 // Pushing a corner of the sheet over, and what becomes of it: a saddle goes through to its other shape.
 #include "stages/collapse/collapse_stage.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QPushButton>
 #include <QSignalBlocker>
