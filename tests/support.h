@@ -11,6 +11,13 @@
 
 namespace uc::testing {
 
+/// Sanitized builds are some ten times slower; what repeats one check over many cases runs there on few of them.
+#ifdef __SANITIZE_ADDRESS__
+constexpr bool sanitized = true;
+#else
+constexpr bool sanitized = false;
+#endif
+
 inline Json cases(const std::string& file) {
   const auto text = read_file(std::string(UC_TEST_DATA) + "/" + file);
   if (!text) qFatal("%s", text.error().c_str());
