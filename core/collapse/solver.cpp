@@ -82,7 +82,7 @@ struct FoldSolver::State {
   std::vector<double> tried_angle;    // of the shape tried last
   int factor_age = none;              // steps made with the factor there is
   static constexpr int none = -1;
-  static constexpr int oldest_factor = 24; // measured: more gains nothing
+  static constexpr int oldest_factor = 24; // of 8, 16 and 40 steps none was clearly faster
 
   void lay_out();
   void weigh();

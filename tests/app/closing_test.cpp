@@ -199,6 +199,13 @@ private slots:
     for (std::size_t i = 0; i < now.size(); ++i)
       apart = std::max(apart, std::abs((now[i] - now[0]).norm() - (before[i] - before[0]).norm()));
     QVERIFY2(apart < 3, qPrintable(QString::number(apart)));
+    // Whoever moves on while it is pushed gives it up, and nothing is waited for any more.
+    push->click();
+    QTRY_VERIFY(w.find<QPushButton>("cancel-collapse")->isVisible() || !stage(w)->busy());
+    stage(w)->set_percent(40);
+    QVERIFY(!w.find<QPushButton>("cancel-collapse")->isVisible());
+    wait(w);
+    QVERIFY(!stage(w)->pushed_over() && !w.find<QPushButton>("cancel-collapse")->isVisible());
     // Another part of the way has not been pushed; nor has the flat sheet anything to push.
     stage(w)->set_percent(20);
     QVERIFY(!stage(w)->pushed_over());

@@ -26,6 +26,17 @@ DrawnPattern drawn_by(const std::string& rule, int count = 24) {
   return drawn_pattern(d, relief_sheet);
 }
 
+/// "18,12 12,18 6,12 / 17,12 12,17 7,12": the corners of each in turn.
+std::vector<Polygon> outlines_at(const QString& corners) {
+  std::vector<Polygon> out;
+  for (const QString& one : corners.split(" / ")) {
+    out.emplace_back();
+    for (const QString& c : one.split(' '))
+      out.back().emplace_back(c.section(',', 0, 0).toDouble(), c.section(',', 1).toDouble());
+  }
+  return out;
+}
+
 /// How many outlines lie round a place, by the winding of each seen from there.
 int outlines_round(const Point& p, const std::vector<Polygon>& outlines) {
   int round = 0;
@@ -78,12 +89,7 @@ private slots:
     QFETCH(QString, rule);
     QFETCH(QString, corners);
     QFETCH(bool, directed);
-    std::vector<Polygon> outlines;
-    for (const QString& one : corners.split(" / ")) {
-      outlines.emplace_back();
-      for (const QString& c : one.split(' '))
-        outlines.back().emplace_back(c.section(',', 0, 0).toDouble(), c.section(',', 1).toDouble());
-    }
+    const std::vector<Polygon> outlines = outlines_at(corners);
     const DrawnPattern drawn = drawn_by(rule.toStdString());
     QVERIFY2(drawn.wrong.empty(), drawn.wrong.empty() ? "" : drawn.wrong[0].sentence.c_str());
     const CreasePattern& p = drawn.healed.pattern;
@@ -177,12 +183,7 @@ private slots:
   void level_and_upright_sides() {
     QFETCH(QString, rule);
     QFETCH(QString, corners);
-    std::vector<Polygon> outlines;
-    for (const QString& one : corners.split(" / ")) {
-      outlines.emplace_back();
-      for (const QString& c : one.split(' '))
-        outlines.back().emplace_back(c.section(',', 0, 0).toDouble(), c.section(',', 1).toDouble());
-    }
+    const std::vector<Polygon> outlines = outlines_at(corners);
     const DrawnPattern drawn = drawn_by(rule.toStdString());
     QVERIFY2(drawn.wrong.empty(), drawn.wrong.empty() ? "" : drawn.wrong[0].sentence.c_str());
     const CreasePattern& pattern = drawn.healed.pattern;

@@ -118,6 +118,7 @@ void CollapseStage::build_centre() {
   scrubber_->setValue(60);
   connect(scrubber_, &QSlider::valueChanged, this, [this] {
     let_go_->setChecked(false); // it was of another state
+    if (pushing_.busy()) waiting_->end();
     pushing_.give_up();
     push_frames_.stop();
     pushed_ = {};
@@ -186,6 +187,7 @@ void CollapseStage::load() {
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
     let_go_->setChecked(false); // it was of another collapse
+    if (pushing_.busy()) waiting_->end();
     pushing_.give_up();
     push_frames_.stop();
     pushed_ = {};
