@@ -9,8 +9,10 @@
 #include <array>
 #include <atomic>
 
-// BLAS and LAPACK (OpenBLAS), whose kernels fit the machine they run on.
+// BLAS and LAPACK (OpenBLAS), whose kernels fit the machine they run on. The build for threads: that without them mixes
+// up its buffers when two threads call it.
 extern "C" {
+void openblas_set_num_threads(int count);
 void dpotrf_(const char* half, const int* n, double* a, const int* stride, int* info);
 void dtrsm_(const char* side, const char* half, const char* transposed, const char* unit, const int* m, const int* n,
             const double* alpha, const double* a, const int* a_stride, double* b, const int* b_stride);
@@ -28,8 +30,9 @@ struct DissectedCholesky::Front {
   /// Value of the matrix and where it goes in the front, column by column.
   std::vector<std::pair<int, int>> entries;
   std::vector<std::vector<int>> child_rows; // per child, where each vertex of its rim stands in this front
-  /// Lower half: the factor of the own part, that of the rows below it, and what is left for the parent.
-  Eigen::MatrixXd matrix;
+  std::ptrdiff_t passed_on = 0;             // where what it passes on to its parent stands while solving
+  Eigen::MatrixXd factor;                   // lower half of the own part, and the rows of the rim below it
+  Eigen::MatrixXd rest;                     // lower half: what is left for the parent
 };
 
 struct DissectedCholesky::State {
@@ -40,6 +43,8 @@ struct DissectedCholesky::State {
   /// Runs of fronts that do not touch one another, from the first to one past the last; what is in none comes after
   /// them.
   std::vector<std::array<std::size_t, 2>> apart;
+  std::vector<std::size_t> together; // those in none
+  std::ptrdiff_t passed_on = 0;      // by all fronts, while solving
 
   int dissect(std::vector<int> vertices, const std::vector<Point>& places);
   int add(std::vector<int> own, std::vector<int> children);
@@ -47,29 +52,39 @@ struct DissectedCholesky::State {
   void place(const Eigen::SparseMatrix<double>& lower);
   void share_out();
   bool work_out(Front& f, const double* values);
+  void forward(const Front& f, Eigen::VectorXd& x, Eigen::VectorXd& passed) const;
+  void backward(const Front& f, Eigen::VectorXd& x) const;
 };
 
 namespace {
 
 constexpr std::size_t smallest_part = 16; // vertices that are not cut in two again
 
-/// Factors the first columns of a front's lower half in place and takes them out of the rest.
-bool eliminate(Eigen::MatrixXd& front, Eigen::Index own) {
-  const int n = static_cast<int>(own);
-  const int m = static_cast<int>(front.rows() - own);
-  const int stride = static_cast<int>(front.rows());
+/// Factors a front's own part in place and takes it out of the rest.
+bool eliminate(Eigen::MatrixXd& factor, Eigen::MatrixXd& rest) {
+  const int n = static_cast<int>(factor.cols());
+  const int m = static_cast<int>(rest.rows());
+  const int stride = static_cast<int>(factor.rows());
   if (n == 0) return true;
   int wrong = 0;
-  dpotrf_("L", &n, front.data(), &stride, &wrong);
+  dpotrf_("L", &n, factor.data(), &stride, &wrong);
   if (wrong != 0) return false;
   if (m == 0) return true;
   const double one = 1;
   const double minus = -1;
-  double* below = front.data() + n;
-  double* rest = front.data() + n * (static_cast<std::ptrdiff_t>(stride) + 1);
-  dtrsm_("R", "L", "T", "N", &m, &n, &one, front.data(), &stride, below, &stride);
-  dsyrk_("L", "N", &m, &n, &minus, below, &stride, &one, rest, &stride);
+  double* below = factor.data() + n;
+  dtrsm_("R", "L", "T", "N", &m, &n, &one, factor.data(), &stride, below, &stride);
+  dsyrk_("L", "N", &m, &n, &minus, below, &stride, &one, rest.data(), &m);
   return true;
+}
+
+void gather(const std::vector<int>& vertices, const Eigen::VectorXd& x, Eigen::Ref<Eigen::VectorXd> out) {
+  for (std::size_t i = 0; i < vertices.size(); ++i)
+    out.segment<3>(3 * static_cast<Eigen::Index>(i)) = x.segment<3>(3 * static_cast<Eigen::Index>(vertices[i]));
+}
+void scatter(const std::vector<int>& vertices, const Eigen::VectorXd& from, Eigen::VectorXd& x) {
+  for (std::size_t i = 0; i < vertices.size(); ++i)
+    x.segment<3>(3 * static_cast<Eigen::Index>(vertices[i])) = from.segment<3>(3 * static_cast<Eigen::Index>(i));
 }
 
 } // namespace
@@ -166,11 +181,14 @@ void DissectedCholesky::State::place(const Eigen::SparseMatrix<double>& lower) {
       for (const int v : fronts[at(c)].rim) rows.push_back(row[at(v)]);
       f.child_rows.push_back(std::move(rows));
     }
+    f.passed_on = passed_on;
+    passed_on += 3 * static_cast<std::ptrdiff_t>(f.rim.size());
   }
 }
 
 DissectedCholesky::DissectedCholesky(const Eigen::SparseMatrix<double>& lower, const std::vector<Point>& places)
     : state_(std::make_unique<State>()) {
+  openblas_set_num_threads(1); // parts of the sheet are shared out here
   State& s = *state_;
   const std::size_t n = places.size();
   s.beside.resize(n);
@@ -200,13 +218,13 @@ DissectedCholesky& DissectedCholesky::operator=(DissectedCholesky&&) noexcept = 
 void DissectedCholesky::State::share_out() {
   constexpr std::size_t parts = 4;
   constexpr std::size_t worth_it = 500; // vertices
-  if (beside.size() < worth_it) return;
   std::vector<std::size_t> first(fronts.size());
   for (std::size_t f = 0; f < fronts.size(); ++f)
     first[f] = fronts[f].children.empty() ? f : first[at(fronts[f].children[0])];
-  std::vector<std::size_t> roots{fronts.size() - 1};
+  std::vector<std::size_t> roots;
+  if (beside.size() >= worth_it) roots.push_back(fronts.size() - 1);
   const auto fewer = [&](std::size_t a, std::size_t b) { return a - first[a] < b - first[b]; };
-  while (roots.size() < parts) {
+  while (!roots.empty() && roots.size() < parts) {
     const auto largest = std::max_element(roots.begin(), roots.end(), fewer);
     const std::vector<int> children = fronts[*largest].children;
     if (children.empty()) break;
@@ -215,76 +233,94 @@ void DissectedCholesky::State::share_out() {
   }
   std::sort(roots.begin(), roots.end());
   for (const std::size_t r : roots) apart.push_back({first[r], r + 1});
+  for (std::size_t f = 0, part = 0; f < fronts.size(); ++f) {
+    while (part < apart.size() && f >= apart[part][1]) ++part;
+    if (part == apart.size() || f < apart[part][0]) together.push_back(f);
+  }
 }
 
 bool DissectedCholesky::factorize(const double* values) {
   State& s = *state_;
   std::atomic<bool> fine{true};
-  std::vector<char> done(s.fronts.size(), 0);
   parallel_for(s.apart.size(), [&](std::size_t part) {
-    for (std::size_t f = s.apart[part][0]; f < s.apart[part][1] && fine; ++f) {
+    for (std::size_t f = s.apart[part][0]; f < s.apart[part][1] && fine; ++f)
       if (!s.work_out(s.fronts[f], values)) fine = false;
-      done[f] = 1;
-    }
   });
-  for (std::size_t f = 0; f < s.fronts.size() && fine; ++f)
-    if (!done[f] && !s.work_out(s.fronts[f], values)) fine = false;
+  for (std::size_t i = 0; i < s.together.size() && fine; ++i)
+    if (!s.work_out(s.fronts[s.together[i]], values)) fine = false;
   return fine;
 }
 
 bool DissectedCholesky::State::work_out(Front& f, const double* values) {
   const Eigen::Index own = 3 * static_cast<Eigen::Index>(f.own.size());
-  const Eigen::Index size = own + 3 * static_cast<Eigen::Index>(f.rim.size());
-  f.matrix.setZero(size, size);
-  for (const auto& [k, where] : f.entries) f.matrix.data()[where] += values[k];
+  const Eigen::Index rim = 3 * static_cast<Eigen::Index>(f.rim.size());
+  f.factor.setZero(own + rim, own);
+  f.rest.setZero(rim, rim);
+  for (const auto& [k, where] : f.entries) f.factor.data()[where] += values[k];
   for (std::size_t c = 0; c < f.children.size(); ++c) {
     const Front& child = fronts[at(f.children[c])];
     const std::vector<int>& rows = f.child_rows[c];
-    const Eigen::Index from = 3 * static_cast<Eigen::Index>(child.own.size());
     // Ranks ascend in both, so the lower half goes to the lower half.
     for (std::size_t j = 0; j < 3 * rows.size(); ++j) {
-      const double* rest = &child.matrix(from, from + static_cast<Eigen::Index>(j));
-      double* column = &f.matrix(0, 3 * rows[j / 3] + static_cast<Eigen::Index>(j % 3));
+      const double* from = &child.rest(0, static_cast<Eigen::Index>(j));
+      const Eigen::Index column = 3 * rows[j / 3] + static_cast<Eigen::Index>(j % 3);
+      double* to = column < own ? &f.factor(0, column) : &f.rest(0, column - own);
+      const Eigen::Index above = column < own ? 0 : own;
       for (std::size_t i = j / 3; i < rows.size(); ++i)
-        for (std::size_t k = 0; k < 3; ++k) column[3 * at(rows[i]) + k] += rest[3 * i + k];
+        for (std::size_t k = 0; k < 3; ++k) to[3 * rows[i] - above + static_cast<Eigen::Index>(k)] += from[3 * i + k];
     }
   }
-  return eliminate(f.matrix, own);
+  return eliminate(f.factor, f.rest);
+}
+
+/// What children pass on is added, and what is left for the rim is passed on: no front writes where another does.
+void DissectedCholesky::State::forward(const Front& f, Eigen::VectorXd& x, Eigen::VectorXd& passed) const {
+  const Eigen::Index own = f.factor.cols();
+  const Eigen::Index rim = f.factor.rows() - own;
+  Eigen::VectorXd all = Eigen::VectorXd::Zero(own + rim);
+  gather(f.own, x, all.head(own));
+  for (std::size_t c = 0; c < f.children.size(); ++c) {
+    const double* from = passed.data() + fronts[at(f.children[c])].passed_on;
+    for (const int row : f.child_rows[c]) {
+      all.segment<3>(3 * row) += Eigen::Map<const Eigen::Vector3d>(from);
+      from += 3;
+    }
+  }
+  Eigen::VectorXd solved = all.head(own);
+  f.factor.topRows(own).triangularView<Eigen::Lower>().solveInPlace(solved);
+  scatter(f.own, solved, x);
+  if (rim == 0) return;
+  auto out = passed.segment(f.passed_on, rim);
+  out = all.tail(rim);
+  out.noalias() -= f.factor.bottomRows(rim) * solved;
+}
+
+void DissectedCholesky::State::backward(const Front& f, Eigen::VectorXd& x) const {
+  const Eigen::Index own = f.factor.cols();
+  const Eigen::Index rim = f.factor.rows() - own;
+  Eigen::VectorXd solved(own);
+  gather(f.own, x, solved);
+  if (rim > 0) {
+    Eigen::VectorXd after(rim);
+    gather(f.rim, x, after);
+    solved.noalias() -= f.factor.bottomRows(rim).transpose() * after;
+  }
+  f.factor.topRows(own).triangularView<Eigen::Lower>().transpose().solveInPlace(solved);
+  scatter(f.own, solved, x);
 }
 
 Eigen::VectorXd DissectedCholesky::solve(const Eigen::VectorXd& right) const {
+  const State& s = *state_;
   Eigen::VectorXd x = right;
-  Eigen::VectorXd own;
-  Eigen::VectorXd rim;
-  const auto gather = [&](const std::vector<int>& vertices, Eigen::VectorXd& out) {
-    out.resize(3 * static_cast<Eigen::Index>(vertices.size()));
-    for (std::size_t i = 0; i < vertices.size(); ++i)
-      out.segment<3>(3 * static_cast<Eigen::Index>(i)) = x.segment<3>(3 * static_cast<Eigen::Index>(vertices[i]));
-  };
-  const auto scatter = [&](const std::vector<int>& vertices, const Eigen::VectorXd& from) {
-    for (std::size_t i = 0; i < vertices.size(); ++i)
-      x.segment<3>(3 * static_cast<Eigen::Index>(vertices[i])) = from.segment<3>(3 * static_cast<Eigen::Index>(i));
-  };
-  for (const Front& f : state_->fronts) {
-    gather(f.own, own);
-    const auto first = f.matrix.topLeftCorner(own.size(), own.size());
-    first.triangularView<Eigen::Lower>().solveInPlace(own);
-    scatter(f.own, own);
-    if (f.rim.empty()) continue;
-    gather(f.rim, rim);
-    rim.noalias() -= f.matrix.bottomLeftCorner(rim.size(), own.size()) * own;
-    scatter(f.rim, rim);
-  }
-  for (auto f = state_->fronts.rbegin(); f != state_->fronts.rend(); ++f) {
-    gather(f->own, own);
-    if (!f->rim.empty()) {
-      gather(f->rim, rim);
-      own.noalias() -= f->matrix.bottomLeftCorner(rim.size(), own.size()).transpose() * rim;
-    }
-    const auto first = f->matrix.topLeftCorner(own.size(), own.size());
-    first.triangularView<Eigen::Lower>().transpose().solveInPlace(own);
-    scatter(f->own, own);
-  }
+  Eigen::VectorXd passed(s.passed_on);
+  parallel_for(s.apart.size(), [&](std::size_t part) {
+    for (std::size_t f = s.apart[part][0]; f < s.apart[part][1]; ++f) s.forward(s.fronts[f], x, passed);
+  });
+  for (const std::size_t f : s.together) s.forward(s.fronts[f], x, passed);
+  for (auto f = s.together.rbegin(); f != s.together.rend(); ++f) s.backward(s.fronts[*f], x);
+  parallel_for(s.apart.size(), [&](std::size_t part) {
+    for (std::size_t f = s.apart[part][1]; f-- > s.apart[part][0];) s.backward(s.fronts[f], x);
+  });
   return x;
 }
 

@@ -1,23 +1,17 @@
 // The sheet closing in space: bars that resist stretching and hinges driven to angles (the bar-and-hinge model, Schenk
-// and Guest 2011, Liu and Paulino 2017), brought to rest by damped Gauss-Newton steps. The matrix of a step has the
-// same places whatever the shape, so its ordering and its symbolic factor are worked out once (sparse Cholesky).
-// Nothing is random: the same pattern and targets give the same shape.
+// and Guest 2011, Liu and Paulino 2017), brought to rest by damped Gauss-Newton steps and, while their factor serves,
+// quasi-Newton steps from it. The matrix has the same places whatever the shape, so its ordering and its symbolic
+// factor are worked out once (sparse Cholesky). Nothing is random: the same pattern and targets give the same shape.
 #pragma once
 
 #include "base/parallel.h"
-#include "collapse/fold_mesh.h"
+#include "collapse/sheet_elements.h"
 
 #include <memory>
 #include <optional>
 #include <vector>
 
 namespace uc {
-
-/// Stiffnesses over that of the bars, per unit of length where the mean edge is the unit.
-struct FoldStiffness {
-  double crease = 1e-5;
-  double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
-};
 
 /// What acts on a sheet beside its own creases.
 struct FoldLoads {
@@ -63,6 +57,8 @@ public:
   [[nodiscard]] double max_strain() const;
   [[nodiscard]] double energy() const;
   [[nodiscard]] int steps() const;
+  /// How many of the steps made a factor.
+  [[nodiscard]] int factors() const;
 
 private:
   struct State;

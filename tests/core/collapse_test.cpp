@@ -4,8 +4,6 @@
 #include "runner.h"
 #include "support.h"
 
-#include "collapse/dissected_cholesky.h"
-
 #include "collapse/closing.h"
 #include "collapse/pushing.h"
 #include "collapse/rigid_motion.h"
@@ -15,7 +13,6 @@
 #include "paper/sheet.h"
 #include "pattern/family.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/Geometry>
 #include <QtTest>
 
@@ -173,23 +170,6 @@ private slots:
     const auto one = end();
     const auto two = end();
     for (std::size_t v = 0; v < one.size(); ++v) QVERIFY(one[v] == two[v]);
-  }
-
-  void energy_never_rises_and_stays_finite() {
-    std::mt19937 random(3);
-    for (const char* name : {"square-twists", "triangle-sink", "concentric-pleats"}) {
-      const FoldMesh mesh = mesh_of(family(name, {}));
-      FoldSolver solver(mesh, {});
-      std::vector<std::optional<double>> targets(mesh.hinges.size());
-      for (auto& t : targets) t = std::uniform_real_distribution<double>(-180, 180)(random); // contradicting each other
-      solver.drive(targets);
-      double before = solver.energy();
-      for (int i = 0; i < 60; ++i) {
-        solver.step();
-        QVERIFY(std::isfinite(solver.energy()) && solver.energy() <= before * (1 + 1e-12));
-        before = solver.energy();
-      }
-    }
   }
 
   void undirected_creases_stand_in_no_stage() {
@@ -424,45 +404,6 @@ private slots:
   }
 
   /// Against a dense factor, on meshes of several shapes and with random stiffness.
-  void the_factor_solves_what_a_dense_one_solves() {
-    std::mt19937 random(5);
-    std::uniform_real_distribution<double> uniform(-1, 1);
-    for (const auto& [name, count] : {std::pair{"chevron", 4}, {"chevron", 9}, {"map", 2}, {"concentric-pleats", 0}}) {
-      const FoldMesh mesh =
-          mesh_of(family(name, count > 0 ? ParameterValues{{"count", static_cast<double>(count)}} : ParameterValues{}));
-      const int n = 3 * static_cast<int>(mesh.flat.size());
-      std::vector<Eigen::Triplet<double>> entries;
-      const auto add = [&](const std::vector<int>& vertices) {
-        Eigen::VectorXd g(3 * static_cast<Eigen::Index>(vertices.size()));
-        for (auto& v : g) v = uniform(random);
-        for (Eigen::Index i = 0; i < g.size(); ++i)
-          for (Eigen::Index k = 0; k < g.size(); ++k) {
-            const int r = 3 * vertices[static_cast<std::size_t>(i / 3)] + static_cast<int>(i % 3);
-            const int c = 3 * vertices[static_cast<std::size_t>(k / 3)] + static_cast<int>(k % 3);
-            if (r >= c) entries.emplace_back(r, c, g[i] * g[k]);
-          }
-      };
-      for (const auto& b : mesh.bars) add({b.a, b.b});
-      for (const auto& h : mesh.hinges) add({h.a, h.b, h.left, h.right});
-      for (int i = 0; i < n; ++i) entries.emplace_back(i, i, 1e-3);
-      Eigen::SparseMatrix<double> lower(n, n);
-      lower.setFromTriplets(entries.begin(), entries.end());
-      lower.makeCompressed();
-      DissectedCholesky factor(lower, mesh.flat);
-      Eigen::VectorXd right(n);
-      for (auto& v : right) v = uniform(random);
-      for (int round = 0; round < 2; ++round) { // made twice, the second time of other numbers
-        QVERIFY(factor.factorize(lower.valuePtr()));
-        Eigen::MatrixXd dense = lower;
-        const Eigen::VectorXd wanted = Eigen::MatrixXd(dense.selfadjointView<Eigen::Lower>()).ldlt().solve(right);
-        QVERIFY((factor.solve(right) - wanted).norm() < 1e-8 * wanted.norm());
-        lower *= 2;
-      }
-      lower *= -1;
-      QVERIFY(!factor.factorize(lower.valuePtr()));
-    }
-  }
-
   /// The square stands on its walls, the corners are fins, the arms lie flat: every edge keeps its length there, and
   /// the collapse ends there.
   void raised_squares_stand_as_derived() {

@@ -1,0 +1,178 @@
+#include "collapse/sheet_elements.h"
+
+#include "base/index.h"
+
+#include <Eigen/Geometry>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace uc {
+namespace {
+
+using Vector = Eigen::Vector3d;
+
+/// The two triangles at an edge: what a fold angle and its gradient are made of (Bridson, Marino and Fedkiw 2003).
+struct Hinged {
+  Vector along;
+  double length = 0;
+  Vector left;  // normals, as long as twice the triangles' areas
+  Vector right; // are great
+
+  Hinged(const Vector& a, const Vector& b, const Vector& c, const Vector& d)
+      : along(b - a), length(along.norm()), left(along.cross(c - a)), right((d - a).cross(along)) {}
+
+  /// Valley positive seen from where triangles run counter-clockwise.
+  [[nodiscard]] double angle() const { return std::atan2(right.cross(left).dot(along) / length, left.dot(right)); }
+};
+
+/// The gradient of a fold angle at a, b, left and right.
+std::array<Vector, 4> gradient(const Hinged& h, const Vector& to_left, const Vector& to_right) {
+  const Vector up_left = h.length / std::max(h.left.squaredNorm(), 1e-300) * h.left;
+  const Vector up_right = h.length / std::max(h.right.squaredNorm(), 1e-300) * h.right;
+  const double t_left = to_left.dot(h.along) / (h.length * h.length);
+  const double t_right = to_right.dot(h.along) / (h.length * h.length);
+  return {-(1 - t_left) * up_left - (1 - t_right) * up_right, -t_left * up_left - t_right * up_right, up_left, up_right};
+}
+
+double followed(double before, double raw) {
+  constexpr double turn = 2 * std::numbers::pi;
+  return raw + turn * std::round((before - raw) / turn);
+}
+
+} // namespace
+
+SheetElements::SheetElements(const FoldMesh& mesh, const FoldStiffness& stiffness) : mesh_(mesh) {
+  double sum = 0;
+  for (const auto& b : mesh.bars) sum += b.rest_mm;
+  unit_mm_ = sum / static_cast<double>(mesh.bars.size());
+  for (const auto& b : mesh.bars) rest_.push_back(b.rest_mm / unit_mm_);
+  for (const auto& h : mesh.hinges)
+    made_.push_back((folds(h.kind) ? stiffness.crease : stiffness.facet) * h.length_mm / unit_mm_);
+  weight_ = made_;
+  target_.assign(mesh.hinges.size(), 0);
+}
+
+void SheetElements::stiffen(int hinge, double factor) { weight_[at(hinge)] = factor * made_[at(hinge)]; }
+
+double SheetElements::strain(const Shape& x, int bar) const {
+  const auto& b = mesh_.bars[at(bar)];
+  return (x[at(b.a)] - x[at(b.b)]).norm() / rest_[at(bar)] - 1;
+}
+
+Eigen::SparseMatrix<double> SheetElements::layout() {
+  const auto n = 3 * static_cast<Eigen::Index>(mesh_.flat.size());
+  std::vector<Eigen::Triplet<double>> places;
+  const auto element = [&](const auto& vertices) {
+    for (std::size_t i = 0; i < vertices.size() * 3; ++i)
+      for (std::size_t k = 0; k <= i; ++k) {
+        const int r = 3 * vertices[i / 3] + static_cast<int>(i % 3);
+        const int c = 3 * vertices[k / 3] + static_cast<int>(k % 3);
+        places.emplace_back(std::max(r, c), std::min(r, c), 1.0);
+      }
+  };
+  const auto ends = [](const FoldMesh::Bar& b) { return std::array{b.a, b.b}; };
+  const auto corners = [](const FoldMesh::Hinge& h) { return std::array{h.a, h.b, h.left, h.right}; };
+  for (const auto& b : mesh_.bars) element(ends(b));
+  for (const auto& h : mesh_.hinges) element(corners(h));
+  for (int v = 0; v < static_cast<int>(mesh_.flat.size()); ++v) element(std::array{v});
+  Eigen::SparseMatrix<double> matrix(n, n);
+  matrix.setFromTriplets(places.begin(), places.end());
+  matrix.makeCompressed();
+  const auto slot = [&](int r, int c) {
+    const int row = std::max(r, c);
+    const int column = std::min(r, c);
+    const int* begin = matrix.innerIndexPtr() + matrix.outerIndexPtr()[column];
+    const int* end = matrix.innerIndexPtr() + matrix.outerIndexPtr()[column + 1];
+    return static_cast<int>(std::lower_bound(begin, end, row) - matrix.innerIndexPtr());
+  };
+  const auto slots = [&](const auto& vertices, auto& out) {
+    std::size_t s = 0;
+    for (std::size_t i = 0; i < vertices.size() * 3; ++i)
+      for (std::size_t k = 0; k <= i; ++k)
+        out[s++] = slot(3 * vertices[i / 3] + static_cast<int>(i % 3), 3 * vertices[k / 3] + static_cast<int>(k % 3));
+  };
+  bar_slots_.resize(mesh_.bars.size());
+  hinge_slots_.resize(mesh_.hinges.size());
+  block_slots_.resize(mesh_.flat.size());
+  for (std::size_t b = 0; b < mesh_.bars.size(); ++b) slots(ends(mesh_.bars[b]), bar_slots_[b]);
+  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) slots(corners(mesh_.hinges[h]), hinge_slots_[h]);
+  for (int v = 0; v < static_cast<int>(mesh_.flat.size()); ++v) slots(std::array{v}, block_slots_[at(v)]);
+  return matrix;
+}
+
+template <bool with_force> double SheetElements::sum(const Shape& x, Angles& angles, Eigen::VectorXd* force) const {
+  double twice = 0;
+  for (std::size_t b = 0; b < mesh_.bars.size(); ++b) {
+    const int va = mesh_.bars[b].a;
+    const int vb = mesh_.bars[b].b;
+    const Vector d = x[at(va)] - x[at(vb)];
+    const double length = d.norm();
+    const double stretch = (length - rest_[b]) / rest_[b];
+    twice += stretch * stretch * rest_[b];
+    if constexpr (with_force) {
+      const Vector pull = stretch / std::max(length, 1e-12) * d;
+      force->segment<3>(3 * va) -= pull;
+      force->segment<3>(3 * vb) += pull;
+    }
+  }
+  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
+    const auto& hinge = mesh_.hinges[h];
+    const Vector& a = x[at(hinge.a)];
+    const Vector& left = x[at(hinge.left)];
+    const Vector& right = x[at(hinge.right)];
+    const Hinged hinged(a, x[at(hinge.b)], left, right);
+    angles[h] = followed(angles[h], hinged.angle());
+    if (std::isnan(target_[h])) continue;
+    const double off = angles[h] - target_[h];
+    twice += weight_[h] * off * off;
+    if constexpr (with_force) {
+      const auto g = gradient(hinged, left - a, right - a);
+      const std::array<int, 4> v{hinge.a, hinge.b, hinge.left, hinge.right};
+      for (std::size_t i = 0; i < 4; ++i) force->segment<3>(3 * v[i]) -= weight_[h] * off * g[i];
+    }
+  }
+  return twice / 2;
+}
+
+double SheetElements::energy(const Shape& x, Angles& angles) const { return sum<false>(x, angles, nullptr); }
+double SheetElements::energy(const Shape& x, Angles& angles, Eigen::VectorXd& force) const {
+  return sum<true>(x, angles, &force);
+}
+
+void SheetElements::add_matrix(const Shape& x, double* values) const {
+  for (std::size_t b = 0; b < mesh_.bars.size(); ++b) {
+    const Vector d = x[at(mesh_.bars[b].a)] - x[at(mesh_.bars[b].b)];
+    const double length = std::max(d.norm(), 1e-12);
+    const Vector u = d / length;
+    const double stretch = (length - rest_[b]) / rest_[b];
+    // In tension a bar also resists being turned; in compression it does not push back (Gauss-Newton's part alone).
+    const Eigen::Matrix3d k = u * u.transpose() / rest_[b] +
+                              std::max(0.0, stretch) / length * (Eigen::Matrix3d::Identity() - u * u.transpose());
+    std::size_t s = 0;
+    for (int i = 0; i < 6; ++i)
+      for (int j = 0; j <= i; ++j) values[bar_slots_[b][s++]] += ((i < 3) == (j < 3) ? 1 : -1) * k(i % 3, j % 3);
+  }
+  for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
+    if (std::isnan(target_[h])) continue;
+    const auto& hinge = mesh_.hinges[h];
+    const Vector& a = x[at(hinge.a)];
+    const Vector& left = x[at(hinge.left)];
+    const Vector& right = x[at(hinge.right)];
+    const auto parts = gradient(Hinged(a, x[at(hinge.b)], left, right), left - a, right - a);
+    std::array<double, 12> g{};
+    for (std::size_t i = 0; i < 12; ++i) g[i] = parts[i / 3][static_cast<Eigen::Index>(i % 3)];
+    std::size_t s = 0;
+    for (std::size_t i = 0; i < 12; ++i)
+      for (std::size_t k = 0; k <= i; ++k) values[hinge_slots_[h][s++]] += weight_[h] * g[i] * g[k];
+  }
+}
+
+void SheetElements::add_block(int vertex, const Eigen::Matrix3d& block, double* values) const {
+  std::size_t s = 0;
+  for (int i = 0; i < 3; ++i)
+    for (int j = 0; j <= i; ++j) values[block_slots_[at(vertex)][s++]] += block(i, j);
+}
+
+} // namespace uc

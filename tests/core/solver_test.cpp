@@ -1,0 +1,157 @@
+// What the collapse is worked out with, each by itself: forces against the slope of the energy, the factor against a
+// dense one and against itself on other threads, steps that never raise the energy.
+#include "patterns.h"
+#include "runner.h"
+#include "support.h"
+
+#include "base/parallel.h"
+#include "collapse/dissected_cholesky.h"
+#include "collapse/solver.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
+
+#include <Eigen/Cholesky>
+#include <QtTest>
+
+#include <cmath>
+#include <random>
+#include <stdexcept>
+
+using namespace uc;
+
+namespace {
+
+FoldMesh mesh_of(const CreasePattern& pattern) {
+  auto mesh = fold_mesh(healed(pattern));
+  if (!mesh) qFatal("%s", mesh.error().c_str());
+  return std::move(mesh).value();
+}
+CreasePattern family(const char* name, ParameterValues values) {
+  const DrawnPattern d = drawn_pattern(family_design(name, std::move(values)), Sheet().outline());
+  if (!d.wrong.empty()) qFatal("%s", d.wrong[0].sentence.c_str());
+  return d.healed.pattern;
+}
+} // namespace
+
+class SolverTest : public QObject {
+  Q_OBJECT
+private slots:
+  /// The forces are the slope of the energy, and the matrix that of the forces where nothing is strained.
+  void forces_are_the_slope_of_the_energy() {
+    const FoldMesh mesh = mesh_of(family("waterbomb", {{"across", 2}}));
+    SheetElements elements(mesh, {});
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> any(-1, 1);
+    SheetElements::Shape x;
+    for (const Point& p : mesh.flat)
+      x.emplace_back(p.x() / elements.unit() + 0.1 * any(random), p.y() / elements.unit() + 0.1 * any(random),
+                     0.3 * any(random));
+    SheetElements::Angles aims;
+    for (std::size_t h = 0; h < mesh.hinges.size(); ++h)
+      aims.push_back(h % 5 == 0 ? std::nan("") : any(random)); // some move freely
+    elements.aim(aims);
+    SheetElements::Angles angles(mesh.hinges.size(), 0.0);
+    Eigen::VectorXd force = Eigen::VectorXd::Zero(3 * static_cast<Eigen::Index>(x.size()));
+    const double here = elements.energy(x, angles, force);
+    QVERIFY(here > 0);
+    QCOMPARE(elements.energy(x, angles), here);
+    const double h = 1e-6;
+    for (std::size_t v = 0; v < x.size(); ++v) {
+      for (int k = 0; k < 3; ++k) {
+        SheetElements::Shape moved = x;
+        moved[v][k] += h;
+        const double after = elements.energy(moved, angles);
+        moved[v][k] -= 2 * h;
+        const double slope = (after - elements.energy(moved, angles)) / (2 * h);
+        const double wanted = -force[3 * static_cast<Eigen::Index>(v) + k];
+        QVERIFY2(std::abs(slope - wanted) < 1e-7 * (1 + std::abs(wanted)),
+                 qPrintable(QString("vertex %1: %2 for %3").arg(v).arg(slope).arg(wanted)));
+      }
+    }
+  }
+
+  void the_factor_solves_what_a_dense_one_solves() {
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> uniform(-1, 1);
+    for (const auto& [name, count] : {std::pair{"chevron", 4}, {"chevron", 9}, {"map", 2}, {"concentric-pleats", 0}}) {
+      const FoldMesh mesh =
+          mesh_of(family(name, count > 0 ? ParameterValues{{"count", static_cast<double>(count)}} : ParameterValues{}));
+      const int n = 3 * static_cast<int>(mesh.flat.size());
+      std::vector<Eigen::Triplet<double>> entries;
+      const auto add = [&](const std::vector<int>& vertices) {
+        Eigen::VectorXd g(3 * static_cast<Eigen::Index>(vertices.size()));
+        for (auto& v : g) v = uniform(random);
+        for (Eigen::Index i = 0; i < g.size(); ++i)
+          for (Eigen::Index k = 0; k < g.size(); ++k) {
+            const int r = 3 * vertices[static_cast<std::size_t>(i / 3)] + static_cast<int>(i % 3);
+            const int c = 3 * vertices[static_cast<std::size_t>(k / 3)] + static_cast<int>(k % 3);
+            if (r >= c) entries.emplace_back(r, c, g[i] * g[k]);
+          }
+      };
+      for (const auto& b : mesh.bars) add({b.a, b.b});
+      for (const auto& h : mesh.hinges) add({h.a, h.b, h.left, h.right});
+      for (int i = 0; i < n; ++i) entries.emplace_back(i, i, 1e-3);
+      Eigen::SparseMatrix<double> lower(n, n);
+      lower.setFromTriplets(entries.begin(), entries.end());
+      lower.makeCompressed();
+      DissectedCholesky factor(lower, mesh.flat);
+      Eigen::VectorXd right(n);
+      for (auto& v : right) v = uniform(random);
+      for (int round = 0; round < 2; ++round) { // made twice, the second time of other numbers
+        QVERIFY(factor.factorize(lower.valuePtr()));
+        Eigen::MatrixXd dense = lower;
+        const Eigen::VectorXd wanted = Eigen::MatrixXd(dense.selfadjointView<Eigen::Lower>()).ldlt().solve(right);
+        QVERIFY((factor.solve(right) - wanted).norm() < 1e-8 * wanted.norm());
+        lower *= 2;
+      }
+      lower *= -1;
+      QVERIFY(!factor.factorize(lower.valuePtr()));
+    }
+  }
+
+  /// On a sheet that is large enough for parts of it to be worked out at once.
+  void factors_do_not_depend_on_threads() {
+    const FoldMesh mesh = mesh_of(family("chevron", {{"count", testing::sanitized ? 20 : 32}}));
+    SheetElements elements(mesh, {});
+    Eigen::SparseMatrix<double> matrix = elements.layout();
+    std::fill(matrix.valuePtr(), matrix.valuePtr() + matrix.nonZeros(), 0.0);
+    SheetElements::Shape flat;
+    for (const Point& p : mesh.flat) flat.emplace_back(p.x() / elements.unit(), p.y() / elements.unit(), 0);
+    elements.add_matrix(flat, matrix.valuePtr());
+    for (int v = 0; v < static_cast<int>(flat.size()); ++v)
+      elements.add_block(v, 1e-3 * Eigen::Matrix3d::Identity(), matrix.valuePtr());
+    const Eigen::VectorXd right = Eigen::VectorXd::LinSpaced(matrix.rows(), -1, 1);
+    DissectedCholesky first(matrix, mesh.flat);
+    QVERIFY(first.factorize(matrix.valuePtr()));
+    const Eigen::VectorXd wanted = first.solve(right);
+    for (int i = 0; i < (testing::sanitized ? 3 : 40); ++i) {
+      QVERIFY(first.factorize(matrix.valuePtr()));
+      QVERIFY(first.solve(right) == wanted);
+    }
+    parallel_for(4, [&](std::size_t) {
+      DissectedCholesky another(matrix, mesh.flat);
+      if (!another.factorize(matrix.valuePtr()) || another.solve(right) != wanted)
+        throw std::runtime_error("another thread has another answer");
+    });
+  }
+
+  void energy_never_rises_and_stays_finite() {
+    std::mt19937 random(3);
+    for (const char* name : {"square-twists", "triangle-sink", "concentric-pleats"}) {
+      const FoldMesh mesh = mesh_of(family(name, {}));
+      FoldSolver solver(mesh, {});
+      std::vector<std::optional<double>> targets(mesh.hinges.size());
+      for (auto& t : targets) t = std::uniform_real_distribution<double>(-180, 180)(random); // contradicting each other
+      solver.drive(targets);
+      double before = solver.energy();
+      for (int i = 0; i < 60; ++i) {
+        solver.step();
+        QVERIFY(std::isfinite(solver.energy()) && solver.energy() <= before * (1 + 1e-12));
+        before = solver.energy();
+      }
+    }
+  }
+};
+
+UC_TEST(SolverTest)
+#include "solver_test.moc"
