@@ -12,7 +12,7 @@ namespace {
 constexpr double youngs_gpa = 3;
 constexpr double gravity = 9.81;
 constexpr double crease_length_mm = 30; // of paper as soft as a crease
-constexpr double still = 1e-6;
+constexpr double at_rest = 1e-6;
 constexpr int most_steps = 600;
 constexpr int parts = 10; // in which it is let go
 
@@ -73,7 +73,7 @@ std::optional<CollapseState> let_go(const FoldMesh& mesh, const CollapseState& f
       target[h] = mesh.hinges[h].edge < 0 ? 0 : share * from.angle_deg[at(mesh.hinges[h].edge)];
     }
     solver.drive(target);
-    solver.rest(still, part == parts ? most_steps : most_steps / parts, progress);
+    solver.rest(at_rest, part == parts ? most_steps : most_steps / parts, progress);
     if (progress && progress->stopped()) return std::nullopt;
   }
   return state_of(solver, mesh, target, from.part);

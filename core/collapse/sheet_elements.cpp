@@ -33,7 +33,8 @@ std::array<Vector, 4> gradient(const Hinged& h, const Vector& to_left, const Vec
   const Vector up_right = h.length / std::max(h.right.squaredNorm(), 1e-300) * h.right;
   const double t_left = to_left.dot(h.along) / (h.length * h.length);
   const double t_right = to_right.dot(h.along) / (h.length * h.length);
-  return {-(1 - t_left) * up_left - (1 - t_right) * up_right, -t_left * up_left - t_right * up_right, up_left, up_right};
+  return {-(1 - t_left) * up_left - (1 - t_right) * up_right, -t_left * up_left - t_right * up_right, up_left,
+          up_right};
 }
 
 double followed(double before, double raw) {

@@ -1,6 +1,6 @@
 #include "divide/hand_fit.h"
 
-#include <Eigen/Dense>
+#include "geometry/least_squares.h"
 
 #include <algorithm>
 #include <cmath>
@@ -62,10 +62,9 @@ Quadratic quadratic_of(const MeasuredFamily& m) {
 double log_likelihood(const std::vector<Quadratic>& all, double s) {
   double sum = 0;
   for (const Quadratic& q : all) {
-    const Eigen::LLT<Eigen::MatrixXd> llt(s * s * q.folds + q.fixed);
-    if (llt.info() != Eigen::Success) return -1e300;
-    const Eigen::MatrixXd l = llt.matrixL();
-    sum -= l.diagonal().array().log().sum() + 0.5 * q.deviation.dot(llt.solve(q.deviation));
+    const auto lower = cholesky(s * s * q.folds + q.fixed);
+    if (!lower) return -1e300;
+    sum -= lower->diagonal().array().log().sum() + 0.5 * q.deviation.dot(solve_cholesky(*lower, q.deviation));
   }
   return sum;
 }
@@ -155,7 +154,7 @@ Diagnosis diagnose(const MeasuredFamily& m) {
   }
   Eigen::MatrixXd total = d.a * prior.asDiagonal() * d.a.transpose();
   total.diagonal().array() += m.ruler_sigma_mm * m.ruler_sigma_mm;
-  const Eigen::VectorXd posterior = prior.asDiagonal() * d.a.transpose() * total.ldlt().solve(d.deviation);
+  const Eigen::VectorXd posterior = prior.asDiagonal() * d.a.transpose() * least_squares(total, d.deviation);
   for (Eigen::Index e = 0; e < posterior.size(); ++e) {
     const int step = d.step[static_cast<std::size_t>(e)];
     if (step >= 0) result.blame.push_back({static_cast<std::size_t>(step), posterior[e]});

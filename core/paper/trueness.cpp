@@ -1,6 +1,7 @@
 #include "paper/trueness.h"
 
-#include <Eigen/Dense>
+#include "geometry/least_squares.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -18,7 +19,7 @@ std::array<double, 6> figures(const TruenessMeasure& m) {
   return {m.bottom, m.right, m.top, m.left, m.rising, m.falling};
 }
 
-Polygon corners_of(const Eigen::Matrix<double, 5, 1>& x) { return {{0, 0}, {x[0], 0}, {x[1], x[2]}, {x[3], x[4]}}; }
+Polygon corners_of(const Eigen::VectorXd& x) { return {{0, 0}, {x[0], 0}, {x[1], x[2]}, {x[3], x[4]}}; }
 
 } // namespace
 
@@ -52,12 +53,12 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
   const double b = want[0];
   const double cos_bl = std::clamp((b * b + want[3] * want[3] - want[5] * want[5]) / (2 * b * want[3]), -1.0, 1.0);
   const double cos_br = std::clamp((b * b + want[1] * want[1] - want[4] * want[4]) / (2 * b * want[1]), -1.0, 1.0);
-  Eigen::Matrix<double, 5, 1> x;
+  Eigen::VectorXd x(5);
   x << b, b - want[1] * cos_br, want[1] * std::sqrt(1 - cos_br * cos_br), want[3] * cos_bl,
       want[3] * std::sqrt(1 - cos_bl * cos_bl);
   for (int round = 0; round < 50; ++round) {
-    Eigen::Matrix<double, 6, 5> jacobian = Eigen::Matrix<double, 6, 5>::Zero();
-    Eigen::Matrix<double, 6, 1> miss;
+    Eigen::MatrixXd jacobian = Eigen::MatrixXd::Zero(6, 5);
+    Eigen::VectorXd miss(6);
     const Polygon p = corners_of(x);
     for (int i = 0; i < 6; ++i) {
       const auto [from, to] = pairs[static_cast<std::size_t>(i)];
@@ -72,7 +73,7 @@ Result<Trueness> fit_trueness(const TruenessMeasure& measure) {
       add(from, -1);
       add(to, 1);
     }
-    const Eigen::Matrix<double, 5, 1> step = jacobian.colPivHouseholderQr().solve(miss);
+    const Eigen::VectorXd step = least_squares(jacobian, miss);
     x += step;
     if (step.norm() < 1e-12 * b) break;
   }

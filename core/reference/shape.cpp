@@ -1,6 +1,6 @@
 #include "reference/shape.h"
 
-#include <Eigen/QR>
+#include "geometry/least_squares.h"
 
 #include <cmath>
 #include <numbers>
@@ -17,7 +17,7 @@ Eigen::MatrixXd beside_copies(const Polygon& kind, const Eigen::MatrixXd& coordi
     copies.row(2 * k) << 1, 0, p.x(), -p.y();
     copies.row(2 * k + 1) << 0, 1, p.y(), p.x();
   }
-  const Eigen::MatrixXd base = copies.householderQr().householderQ() * Eigen::MatrixXd::Identity(2 * n, 4);
+  const Eigen::MatrixXd base = orthonormal_base(copies);
   return coordinates - base * (base.transpose() * coordinates);
 }
 

@@ -4,7 +4,7 @@
 
 #include "base/clean_text.h"
 
-#include <Eigen/Dense>
+#include <Eigen/LU>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -57,7 +57,7 @@ void add_new(std::vector<Point3>& points, const Point3& p) {
 /// Vertices at the images of a point at distance 1 from the mirrors of `ringed` and on the others.
 Polyhedron wythoff(int p, const std::array<int, 3>& ringed) {
   const Eigen::Matrix3d n = mirrors(p);
-  const Point3 point = n.fullPivLu().solve(Point3(ringed[0], ringed[1], ringed[2]));
+  const Point3 point = n.inverse() * Point3(ringed[0], ringed[1], ringed[2]);
   const Eigen::Matrix3d across = Eigen::Matrix3d::Identity() - 2 * n.row(0).transpose() * n.row(0);
   std::vector<Point3> vertices;
   for (const Eigen::Matrix3d& r : rotations(p)) {
@@ -74,7 +74,7 @@ Polyhedron snub(int p) {
     return Eigen::Matrix3d::Identity() - 2 * n.row(i).transpose() * n.row(i);
   };
   const Eigen::Matrix3d turn[] = {mirror(0) * mirror(1), mirror(1) * mirror(2), mirror(0) * mirror(2)};
-  Point3 x = n.fullPivLu().solve(Point3(1, 1, 1)).normalized(); // inside the triangle
+  Point3 x = (n.inverse() * Point3(1, 1, 1)).normalized(); // inside the triangle
   const auto residual = [&](const Point3& v) {
     double d[3];
     for (int i = 0; i < 3; ++i) d[i] = (turn[i] * v - v).squaredNorm();
@@ -87,7 +87,7 @@ Polyhedron snub(int p) {
       // All three are quadratic, so central differences are exact but for rounding.
       jacobian.col(k) = (residual(x + 0.5 * Point3::Unit(k)) - residual(x - 0.5 * Point3::Unit(k)));
     }
-    const Point3 step = jacobian.fullPivLu().solve(r);
+    const Point3 step = jacobian.inverse() * r;
     x -= step;
     if (step.norm() < 1e-16) break;
   }

@@ -1,10 +1,9 @@
 #include "solid/operators.h"
 
 #include "base/index.h"
-
 #include "solid/named.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Geometry>
 #include <Eigen/SparseCholesky>
 
 #include <algorithm>

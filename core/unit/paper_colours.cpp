@@ -2,7 +2,7 @@
 
 #include "base/index.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Core>
 
 #include <algorithm>
 #include <charconv>

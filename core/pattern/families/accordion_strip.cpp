@@ -1,8 +1,8 @@
 // The accordion strip with diagonals: n parts of length p on a strip of height H, upright mountains and one valley
-// diagonal in each part, all parallel. Each part turns the strip by 2 atan(p / H), so N = pi / atan(p / H) parts close
-// a circle: N is whole for H = p / tan(pi / N). Gathered it lies in a disc of radius sqrt(p^2 + H^2) / 2. Cut along the
-// middle, k < N parts lock to a cone of that slant whose half angle between axis and slant is asin(k / N), or, with
-// flat facets, asin(sin(pi / N) / sin(pi / k)).
+// diagonal in each part, all parallel. Each part turns the strip by 2 atan(p / H), so N = pi / atan(p /
+// H) parts close a circle: N is whole for H = p / tan(pi / N). Gathered it lies in a disc of radius
+// sqrt(p^2 + H^2) / 2. Cut along the middle, k < N parts lock to a cone of that slant whose half angle between axis and
+// slant is asin(k / N), or, with flat facets, asin(sin(pi / N) / sin(pi / k)).
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
@@ -14,15 +14,14 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
-constexpr double degrees = 180 / pi;
+constexpr double degrees = 180 / std::numbers::pi;
 
 Result<FamilyDrawing> draw_accordion(const ParameterValues& values, const Polygon& /*sheet*/) {
   const double part = values.at("part");
   const double height = values.at("height");
   const int parts = static_cast<int>(values.at("parts"));
   const int cone = static_cast<int>(values.at("cone_parts"));
-  const double closing = pi / std::atan(part / height);
+  const double closing = std::numbers::pi / std::atan(part / height);
   if (cone > 0 && cone >= closing)
     return Error{
         fmt::format("cone_parts: a cone needs fewer parts than the {:.2f} that close a circle; type up to {}, or 0 "
@@ -37,10 +36,12 @@ Result<FamilyDrawing> draw_accordion(const ParameterValues& values, const Polygo
   FamilyFigures& f = out.figures;
   const double slant = std::hypot(part, height) / 2;
   f.pleat_mm = part * height / (2 * slant); // across a triangle, from its diagonal to its corner
-  f.more = {{"closing_parts", closing}, {"disc_radius_mm", slant}, {"closing_height_mm", part / std::tan(pi / parts)}};
+  f.more = {{"closing_parts", closing},
+            {"disc_radius_mm", slant},
+            {"closing_height_mm", part / std::tan(std::numbers::pi / parts)}};
   if (cone > 0) {
     const double sine = cone / closing;
-    const double faceted = cone < 2 ? 0 : std::sin(pi / closing) / std::sin(pi / cone);
+    const double faceted = cone < 2 ? 0 : std::sin(std::numbers::pi / closing) / std::sin(std::numbers::pi / cone);
     f.cone = FamilyFigures::Cone{std::asin(sine) * degrees, std::asin(std::min(1.0, faceted)) * degrees, slant * sine,
                                  slant * std::sqrt(1 - sine * sine)};
   }

@@ -7,12 +7,11 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
 Point at_angle(double r, double degrees) {
-  return r * Point{std::cos(degrees * pi / 180), std::sin(degrees * pi / 180)};
+  return r * Point{std::cos(degrees * std::numbers::pi / 180), std::sin(degrees * std::numbers::pi / 180)};
 }
 Tile tile(int sides, const Point& centre, double normal_deg, bool second = false) {
-  return {sides, centre, normal_deg * pi / 180, second};
+  return {sides, centre, normal_deg * std::numbers::pi / 180, second};
 }
 
 std::vector<Tiling> made() {
@@ -48,7 +47,7 @@ std::vector<Tiling> made() {
 } // namespace
 
 Point Tile::corner(int i) const {
-  const double half = pi / sides;
+  const double half = std::numbers::pi / sides;
   const double angle = normal - half + 2 * half * i;
   return centre + Point{std::cos(angle), std::sin(angle)} / (2 * std::sin(half));
 }

@@ -16,12 +16,10 @@
 namespace uc {
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
 /// The creases of a wrap of height h on a hub, counter-clockwise, within the outline that `lines` has.
 void draw_gores(CreaseLines& lines, const Polygon& hub, double h) {
   const int m = static_cast<int>(hub.size());
-  const double half = pi / m;
+  const double half = std::numbers::pi / m;
   const double reach = 2 * bounding_box(lines.outline()).size().norm();
   const auto kind_of = [](int k) { return k % 2 == 0 ? EdgeKind::mountain : EdgeKind::valley; };
   for (int i = 0; i < m; ++i) {
@@ -65,9 +63,9 @@ void add_figures(FamilyFigures& f, const Polygon& outline, const Polygon& hub, d
   const double m = static_cast<double>(hub.size());
   const double a = (hub[1] - hub[0]).norm();
   const double layers = (signed_area(outline) - signed_area(hub)) / (m * a * h);
-  f.packed_mm = {{a / std::sin(pi / m) + 2 * layers * t, h}};
+  f.packed_mm = {{a / std::sin(std::numbers::pi / m) + 2 * layers * t, h}};
   f.finished_mm = Point{(*f.packed_mm)[0], h};
-  f.turns = major_mm * std::cos(pi / m) / (m * a);
+  f.turns = major_mm * std::cos(std::numbers::pi / m) / (m * a);
   f.pleat_mm = std::min(h, a);
   f.more = {{"wall_layers", layers}, {"hub_side_mm", a}, {"open_width_mm", bounding_box(outline).size().x()}};
 }
@@ -80,7 +78,7 @@ Result<FamilyDrawing> draw_wrap(const ParameterValues& values, const Polygon& sh
   const double circumradius = (outline[0] - middle).norm();
   const double radius = circumradius * values.at("hub");
   // The major crease from the hub's corner at angle 0, at the end of its edge: where it meets the outline's circle.
-  const double half = pi / m;
+  const double half = std::numbers::pi / m;
   const Point corner{radius, 0};
   const Point edge_direction = (corner - radius * Point{std::cos(-2 * half), std::sin(-2 * half)}).normalized();
   const Point outward{edge_direction.y(), -edge_direction.x()};

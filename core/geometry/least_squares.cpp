@@ -1,0 +1,71 @@
+#include "geometry/least_squares.h"
+
+#include <algorithm>
+#include <limits>
+#include <vector>
+
+extern "C" {
+void dgelsy_(const int* m, const int* n, const int* right_sides, double* a, const int* a_stride, double* b,
+             const int* b_stride, int* pivots, const double* least, int* rank, double* work, const int* room, int* info);
+void dgeqrf_(const int* m, const int* n, double* a, const int* stride, double* tau, double* work, const int* room,
+             int* info);
+void dorgqr_(const int* m, const int* n, const int* k, double* a, const int* stride, const double* tau, double* work,
+             const int* room, int* info);
+void dpotrf_(const char* half, const int* n, double* a, const int* stride, int* info);
+void dpotrs_(const char* half, const int* n, const int* right_sides, const double* a, const int* stride, double* b,
+             const int* b_stride, int* info);
+}
+
+namespace uc {
+namespace {
+
+constexpr int block = 64; // columns worked on at a time
+
+} // namespace
+
+Eigen::VectorXd least_squares(Eigen::MatrixXd a, const Eigen::VectorXd& b) {
+  const int m = static_cast<int>(a.rows());
+  const int n = static_cast<int>(a.cols());
+  const int longest = std::max(m, n);
+  Eigen::VectorXd x = Eigen::VectorXd::Zero(longest);
+  x.head(m) = b;
+  std::vector<int> pivots(static_cast<std::size_t>(n), 0);
+  const double least = longest * std::numeric_limits<double>::epsilon(); // of the greatest, to count
+  const int room = 4 * longest + block * (n + 1);
+  std::vector<double> work(static_cast<std::size_t>(room));
+  int rank = 0;
+  int wrong = 0;
+  const int one = 1;
+  dgelsy_(&m, &n, &one, a.data(), &m, x.data(), &longest, pivots.data(), &least, &rank, work.data(), &room, &wrong);
+  return x.head(n);
+}
+
+Eigen::MatrixXd orthonormal_base(Eigen::MatrixXd columns) {
+  const int m = static_cast<int>(columns.rows());
+  const int n = static_cast<int>(columns.cols());
+  const int room = block * std::max(1, n);
+  std::vector<double> tau(static_cast<std::size_t>(n));
+  std::vector<double> work(static_cast<std::size_t>(room));
+  int wrong = 0;
+  dgeqrf_(&m, &n, columns.data(), &m, tau.data(), work.data(), &room, &wrong);
+  dorgqr_(&m, &n, &n, columns.data(), &m, tau.data(), work.data(), &room, &wrong);
+  return columns;
+}
+
+std::optional<Eigen::MatrixXd> cholesky(Eigen::MatrixXd symmetric) {
+  const int n = static_cast<int>(symmetric.rows());
+  int wrong = 0;
+  dpotrf_("L", &n, symmetric.data(), &n, &wrong);
+  if (wrong != 0) return std::nullopt;
+  return symmetric;
+}
+
+Eigen::VectorXd solve_cholesky(const Eigen::MatrixXd& lower, Eigen::VectorXd right) {
+  const int n = static_cast<int>(lower.rows());
+  const int one = 1;
+  int wrong = 0;
+  dpotrs_("L", &n, &one, lower.data(), &n, right.data(), &n, &wrong);
+  return right;
+}
+
+} // namespace uc
