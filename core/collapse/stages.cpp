@@ -91,7 +91,9 @@ Status check_stages(const FoldMesh& mesh, const std::vector<DriveStage>& stages)
     if (!(s.from >= 0 && s.to <= 1 && s.from < s.to)) return wrong("from must be less than to, both from 0 to 1");
     if (!(s.percent >= 0 && s.percent <= 100)) return wrong("percent is 0 to 100");
     if (s.creases.empty()) return wrong("it names no creases");
-    for (const int e : s.creases) {
+    for (auto it = s.creases.begin(); it != s.creases.end(); ++it) {
+      const int e = *it;
+      if (std::find(s.creases.begin(), it, e) != it) return wrong(fmt::format("it names edge {} twice", e));
       if (e < 0 || e >= static_cast<int>(mesh.hinge_of.size()) || mesh.hinge_of[at(e)] < 0)
         return wrong(fmt::format("edge {} is not a crease", e));
       const EdgeKind kind = mesh.hinges[at(mesh.hinge_of[at(e)])].kind;
