@@ -403,7 +403,6 @@ private slots:
     QVERIFY2(std::abs(stands / folded - 1) < 0.02, qPrintable(QString("%1 %2").arg(stands).arg(folded)));
   }
 
-  /// Against a dense factor, on meshes of several shapes and with random stiffness.
   /// The square stands on its walls, the corners are fins, the arms lie flat: every edge keeps its length there, and
   /// the collapse ends there.
   void raised_squares_stand_as_derived() {

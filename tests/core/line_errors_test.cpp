@@ -85,12 +85,14 @@ private slots:
       for (int a = 0; a < Chain::lines; ++a) {
         for (int b = 0; b <= a; ++b) {
           // The standard deviation of an estimated covariance, five times.
-          const double by = 5 * std::sqrt((budget.variance(a) * budget.variance(b) +
-                                           budget.covariance(a, b) * budget.covariance(a, b)) /
-                                          samples);
-          QVERIFY2(std::abs(sums(a, b) - budget.covariance(a, b)) <= by + 1e-12,
-                   qPrintable(QString("lines %1 and %2: %3 for %4").arg(a).arg(b).arg(sums(a, b)).arg(
-                       budget.covariance(a, b))));
+          const double by =
+              5 *
+              std::sqrt((budget.variance(a) * budget.variance(b) + budget.covariance(a, b) * budget.covariance(a, b)) /
+                        samples);
+          QVERIFY2(
+              std::abs(sums(a, b) - budget.covariance(a, b)) <= by + 1e-12,
+              qPrintable(
+                  QString("lines %1 and %2: %3 for %4").arg(a).arg(b).arg(sums(a, b)).arg(budget.covariance(a, b))));
           QCOMPARE(budget.covariance(a, b), budget.covariance(b, a));
         }
       }

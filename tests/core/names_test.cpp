@@ -130,8 +130,9 @@ private slots:
     }
     QCOMPARE(text_of({}), std::string("none"));
     QVERIFY(!ElementId{});
-    for (const char* bad : {"", "grid", "grid.0", "grid.0.", "grid..3", "grid.0.3.1", "grid.-1.3", "Grid.0.3", "grid.0.x",
-                            "grid.0.99999999999", "mesh.0.1", " grid.0.3", "grid.0.3 ", "grid. 0.3", "grid.0.+3"})
+    for (const char* bad :
+         {"", "grid", "grid.0", "grid.0.", "grid..3", "grid.0.3.1", "grid.-1.3", "Grid.0.3", "grid.0.x",
+          "grid.0.99999999999", "mesh.0.1", " grid.0.3", "grid.0.3 ", "grid. 0.3", "grid.0.+3"})
       QVERIFY2(!element_id(bad), bad);
   }
 };

@@ -71,8 +71,8 @@ private slots:
         for (int a = 0; a < faces; ++a) {
           for (int b = 0; b < faces; ++b) {
             if (a == b) continue;
-            const bool both = std::binary_search(stack.begin(), stack.end(), a) &&
-                              std::binary_search(stack.begin(), stack.end(), b);
+            const bool both =
+                std::binary_search(stack.begin(), stack.end(), a) && std::binary_search(stack.begin(), stack.end(), b);
             QCOMPARE(table.above_face(a, b), both ? pairs.above(a, b) : 0);
           }
         }

@@ -184,7 +184,8 @@ private slots:
       const Point start = l.c * l.normal;
       double sampled = 0;
       constexpr int samples = 4000;
-      for (int k = 0; k < samples; ++k) sampled += inside(star, start + (300.0 * (k + 0.5) / samples - 150) * l.direction());
+      for (int k = 0; k < samples; ++k)
+        sampled += inside(star, start + (300.0 * (k + 0.5) / samples - 150) * l.direction());
       QVERIFY(std::abs(all_of(parts) - 300 * sampled / samples) < 1.0);
       double reached = -1e300;
       for (const Segment& part : parts) {
@@ -220,8 +221,7 @@ private slots:
       const Polygon p = regular_polygon(n, 30);
       QCOMPARE(static_cast<int>(p.size()), n);
       QVERIFY(std::abs(signed_area(p) - n * 900 / (4 * std::tan(std::numbers::pi / n))) < 1e-7);
-      for (std::size_t i = 0; i < p.size(); ++i)
-        QVERIFY(std::abs((p[(i + 1) % p.size()] - p[i]).norm() - 30) < 1e-9);
+      for (std::size_t i = 0; i < p.size(); ++i) QVERIFY(std::abs((p[(i + 1) % p.size()] - p[i]).norm() - 30) < 1e-9);
       const Box box = bounding_box(p);
       QVERIFY(box.low.norm() < 1e-9 && box.size().minCoeff() > 20);
     }

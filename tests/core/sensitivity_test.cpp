@@ -118,13 +118,10 @@ private slots:
         QVERIFY(up && down);
         const Eigen::Vector2d slope = (change(c->crease, *up) - change(c->crease, *down)) / (2 * h);
         const Eigen::Vector2d wanted = c->slopes.own.col(e); // either way: the error is as likely to either side
-        QVERIFY2(std::min((slope - wanted).norm(), (slope + wanted).norm()) < 1e-4 * (1 + wanted.squaredNorm()),
-                 qPrintable(QString("error %1: %2 %3 for %4 %5")
-                                .arg(e)
-                                .arg(wanted[0])
-                                .arg(wanted[1])
-                                .arg(slope[0])
-                                .arg(slope[1])));
+        QVERIFY2(
+            std::min((slope - wanted).norm(), (slope + wanted).norm()) < 1e-4 * (1 + wanted.squaredNorm()),
+            qPrintable(
+                QString("error %1: %2 %3 for %4 %5").arg(e).arg(wanted[0]).arg(wanted[1]).arg(slope[0]).arg(slope[1])));
       }
       QVERIFY(testing::misfit(alignment, c->in, c->crease) < 1e-8);
     }
@@ -149,7 +146,8 @@ private slots:
         };
         const Point up = *off(l, 0, h).crossing(off(m, 1, h));
         const Point down = *off(l, 0, -h).crossing(off(m, 1, -h));
-        QVERIFY(((up - down) / (2 * h) - crossing->col(which)).norm() < 1e-4 * (1 + crossing->col(which).squaredNorm()));
+        QVERIFY(((up - down) / (2 * h) - crossing->col(which)).norm() <
+                1e-4 * (1 + crossing->col(which).squaredNorm()));
         const Eigen::Vector2d turn = (change(lies, off(l, 0, h).mirrored_in(off(m, 1, h))) -
                                       change(lies, off(l, 0, -h).mirrored_in(off(m, 1, -h)))) /
                                      (2 * h);

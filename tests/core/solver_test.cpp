@@ -70,6 +70,7 @@ private slots:
     }
   }
 
+  /// Against a dense factor, on meshes of several shapes and with random stiffness.
   void the_factor_solves_what_a_dense_one_solves() {
     std::mt19937 random(5);
     std::uniform_real_distribution<double> uniform(-1, 1);

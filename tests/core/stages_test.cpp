@@ -186,7 +186,8 @@ private slots:
     QCOMPARE(says({drive({-1}, 0, 1)}, "edge -1 is not a crease"), QString());
     QCOMPARE(says({drive({raw}, 0, 1)}, QString("edge %1 is not a crease").arg(raw)), QString());
     QCOMPARE(says({drive({a, b, a}, 0, 1)}, QString("stage 1: it names edge %1 twice").arg(a)), QString());
-    QCOMPARE(says({drive({b}, 0, 1), drive({a}, 0, 0.6), drive({a}, 0.5, 1)}, QString("stage 3: edge %1 is driven by stage 2").arg(a)),
+    QCOMPARE(says({drive({b}, 0, 1), drive({a}, 0, 0.6), drive({a}, 0.5, 1)},
+                  QString("stage 3: edge %1 is driven by stage 2").arg(a)),
              QString());
   }
 };

@@ -12,7 +12,8 @@ using namespace uc;
 
 namespace {
 
-const std::string sentence = "Bring the bottom edge onto the crease at 3/8, crease, and turn the paper over before the next one.";
+const std::string sentence =
+    "Bring the bottom edge onto the crease at 3/8, crease, and turn the paper over before the next one.";
 
 } // namespace
 

@@ -24,7 +24,8 @@ namespace {
 const std::vector<std::string>& solids() {
   static const std::vector<std::string> all = [] {
     std::vector<std::string> out = named_solids();
-    for (const char* more : {"prism:5", "antiprism:7", "geodesic:2,1", "kis(cube,0.4)", "dual(snub-cube)", "ambo(prism:6)"})
+    for (const char* more :
+         {"prism:5", "antiprism:7", "geodesic:2,1", "kis(cube,0.4)", "dual(snub-cube)", "ambo(prism:6)"})
       out.emplace_back(more);
     return out;
   }();
@@ -178,8 +179,7 @@ private slots:
       const Point3 out = p.vertices[v].normalized();
       for (std::size_t i = 0; i < rings[v].size(); ++i) {
         const Point3 a = p.vertices[static_cast<std::size_t>(rings[v][i])] - p.vertices[v];
-        const Point3 b =
-            p.vertices[static_cast<std::size_t>(rings[v][(i + 1) % rings[v].size()])] - p.vertices[v];
+        const Point3 b = p.vertices[static_cast<std::size_t>(rings[v][(i + 1) % rings[v].size()])] - p.vertices[v];
         const Point3 flat_a = a - a.dot(out) * out;
         const Point3 flat_b = b - b.dot(out) * out;
         const Point3 across{out.y() * flat_a.z() - out.z() * flat_a.y(), out.z() * flat_a.x() - out.x() * flat_a.z(),
