@@ -2,23 +2,13 @@
 
 #include "base/index.h"
 #include "base/parallel.h"
+#include "geometry/lapack.h"
 
 #include <Eigen/Core>
 
 #include <algorithm>
 #include <array>
 #include <atomic>
-
-// BLAS and LAPACK (OpenBLAS), whose kernels fit the machine they run on. The build for threads: that without them mixes
-// up its buffers when two threads call it.
-extern "C" {
-void openblas_set_num_threads(int count);
-void dpotrf_(const char* half, const int* n, double* a, const int* stride, int* info);
-void dtrsm_(const char* side, const char* half, const char* transposed, const char* unit, const int* m, const int* n,
-            const double* alpha, const double* a, const int* a_stride, double* b, const int* b_stride);
-void dsyrk_(const char* half, const char* transposed, const int* n, const int* k, const double* alpha, const double* a,
-            const int* a_stride, const double* beta, double* c, const int* c_stride);
-}
 
 namespace uc {
 
@@ -188,7 +178,7 @@ void DissectedCholesky::State::place(const Eigen::SparseMatrix<double>& lower) {
 
 DissectedCholesky::DissectedCholesky(const Eigen::SparseMatrix<double>& lower, const std::vector<Point>& places)
     : state_(std::make_unique<State>()) {
-  openblas_set_num_threads(1); // parts of the sheet are shared out here
+  one_thread_each();
   State& s = *state_;
   const std::size_t n = places.size();
   s.beside.resize(n);

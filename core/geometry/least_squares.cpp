@@ -1,21 +1,10 @@
 #include "geometry/least_squares.h"
 
+#include "geometry/lapack.h"
+
 #include <algorithm>
 #include <limits>
 #include <vector>
-
-extern "C" {
-void dgelsy_(const int* m, const int* n, const int* right_sides, double* a, const int* a_stride, double* b,
-             const int* b_stride, int* pivots, const double* least, int* rank, double* work, const int* room,
-             int* info);
-void dgeqrf_(const int* m, const int* n, double* a, const int* stride, double* tau, double* work, const int* room,
-             int* info);
-void dorgqr_(const int* m, const int* n, const int* k, double* a, const int* stride, const double* tau, double* work,
-             const int* room, int* info);
-void dpotrf_(const char* half, const int* n, double* a, const int* stride, int* info);
-void dpotrs_(const char* half, const int* n, const int* right_sides, const double* a, const int* stride, double* b,
-             const int* b_stride, int* info);
-}
 
 namespace uc {
 namespace {
@@ -25,6 +14,7 @@ constexpr int block = 64; // columns worked on at a time
 } // namespace
 
 Eigen::VectorXd least_squares(Eigen::MatrixXd a, const Eigen::VectorXd& b) {
+  one_thread_each();
   const int m = static_cast<int>(a.rows());
   const int n = static_cast<int>(a.cols());
   const int longest = std::max(m, n);
@@ -42,6 +32,7 @@ Eigen::VectorXd least_squares(Eigen::MatrixXd a, const Eigen::VectorXd& b) {
 }
 
 Eigen::MatrixXd orthonormal_base(Eigen::MatrixXd columns) {
+  one_thread_each();
   const int m = static_cast<int>(columns.rows());
   const int n = static_cast<int>(columns.cols());
   const int room = block * std::max(1, n);
@@ -54,6 +45,7 @@ Eigen::MatrixXd orthonormal_base(Eigen::MatrixXd columns) {
 }
 
 std::optional<Eigen::MatrixXd> cholesky(Eigen::MatrixXd symmetric) {
+  one_thread_each();
   const int n = static_cast<int>(symmetric.rows());
   int wrong = 0;
   dpotrf_("L", &n, symmetric.data(), &n, &wrong);
@@ -62,6 +54,7 @@ std::optional<Eigen::MatrixXd> cholesky(Eigen::MatrixXd symmetric) {
 }
 
 Eigen::VectorXd solve_cholesky(const Eigen::MatrixXd& lower, Eigen::VectorXd right) {
+  one_thread_each();
   const int n = static_cast<int>(lower.rows());
   const int one = 1;
   int wrong = 0;
