@@ -12,7 +12,8 @@ void dtrsm_(const char* side, const char* half, const char* transposed, const ch
 void dsyrk_(const char* half, const char* transposed, const int* n, const int* k, const double* alpha, const double* a,
             const int* a_stride, const double* beta, double* c, const int* c_stride);
 void dgelsy_(const int* m, const int* n, const int* right_sides, double* a, const int* a_stride, double* b,
-             const int* b_stride, int* pivots, const double* least, int* rank, double* work, const int* room, int* info);
+             const int* b_stride, int* pivots, const double* least, int* rank, double* work, const int* room,
+             int* info);
 void dgeqrf_(const int* m, const int* n, double* a, const int* stride, double* tau, double* work, const int* room,
              int* info);
 void dorgqr_(const int* m, const int* n, const int* k, double* a, const int* stride, const double* tau, double* work,
