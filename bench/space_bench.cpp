@@ -14,6 +14,7 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <map>
 #include <string>
 
 namespace {
@@ -144,6 +145,14 @@ void collapse_closing(benchmark::State& state) {
   }
   state.counters["strain"] = strain;
   state.counters["s"] = seconds;
+  static std::map<std::int64_t, double> sizes; // of this run, seconds by divisions
+  sizes[state.range(0)] = seconds;
+  if (sizes.size() > 1) {
+    const auto& [least, fast] = *sizes.begin();
+    const auto& [most, slow] = *sizes.rbegin();
+    state.counters["growth_exponent"] =
+        std::log(slow / fast) / std::log(static_cast<double>(most) / static_cast<double>(least));
+  }
   if (state.range(0) == 64) state.counters["bound_s"] = 20;
 }
 BENCHMARK(collapse_closing)->Arg(8)->Arg(16)->Arg(32)->Arg(64)->Iterations(1)->Unit(benchmark::kSecond);
