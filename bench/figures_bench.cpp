@@ -1,15 +1,18 @@
 // The figures the application is held to, each printed beside its bound. Nothing is asserted: machines differ.
 #include "demo/demo.h"
 #include "divide/division.h"
+#include "pattern/family.h"
 #include "pattern/pattern_figure.h"
 #include "patterns.h"
 #include "record/run_log.h"
 #include "shell/main_window.h"
+#include "stages/collapse/collapse_stage.h"
 #include "widgets/paper_view.h"
 #include "widgets/way_plot.h"
 
 #include <QApplication>
 #include <QDir>
+#include <QElapsedTimer>
 #include <QPainter>
 #include <QTemporaryDir>
 #include <benchmark/benchmark.h>
@@ -139,6 +142,38 @@ void first_window_with_the_demo(benchmark::State& state) {
   bound(state, 500);
 }
 BENCHMARK(first_window_with_the_demo)->Unit(benchmark::kMillisecond)->Iterations(5);
+
+/// The whole window at 1280 x 800 while a sheet closes in it, the sheet spun by a little each frame. 0: drawn into a
+/// picture, as where the processor stands in for a graphics card; 1: drawn into the window.
+void frame_while_a_sheet_closes(benchmark::State& state) {
+  QTemporaryDir dir;
+  app::Workspace workspace(dir.path());
+  app::MainWindow window(workspace);
+  window.resize(1280, 800);
+  window.show();
+  window.show_stage(QStringLiteral("collapse"));
+  auto* stage = static_cast<app::CollapseStage*>(window.stage("collapse"));
+  workspace.document.change("family", [](Project& p) { p.pattern = family_design("chevron", {{"count", 32}}); });
+  while (!stage->closing_at()) QApplication::processEvents();
+  stage->bench()->draw_in_window(state.range(0) == 1);
+  QApplication::processEvents();
+  double longest = 0;
+  for (auto _ : state) {
+    if (!stage->closing_at()) {
+      state.SkipWithError("the sheet has closed before the frames were counted");
+      break;
+    }
+    QElapsedTimer timer;
+    timer.start();
+    stage->bench()->spin(2, 0);
+    stage->bench()->repaint();
+    QApplication::processEvents();
+    longest = std::max(longest, static_cast<double>(timer.nsecsElapsed()) / 1e6);
+  }
+  state.counters["longest_ms"] = longest;
+  if (state.range(0) == 0) bound(state, 33.3);
+}
+BENCHMARK(frame_while_a_sheet_closes)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->Iterations(60)->UseRealTime();
 
 void log_of_10000_opens(benchmark::State& state) {
   QTemporaryDir dir;

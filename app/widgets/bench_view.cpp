@@ -63,7 +63,7 @@ QImage BenchView::snapshot() {
   constexpr double ratio = 2;
   QImage image(size() * ratio, QImage::Format_ARGB32_Premultiplied);
   image.setDevicePixelRatio(ratio);
-  render(&image);
+  render(&image, {}, {}, DrawWindowBackground); // what lies on the view draws itself into the window only
   return image;
 }
 

@@ -29,7 +29,8 @@ public:
   [[nodiscard]] double zoom_factor() const { return zoom_; }
   /// Device position of a point of what is shown.
   [[nodiscard]] QPointF place(const Point& p) const;
-  [[nodiscard]] QImage snapshot();
+  /// What the view shows, at twice the pixels of a plain screen.
+  [[nodiscard]] virtual QImage snapshot();
 
 protected:
   /// From what is shown, in mm with y up, to the device.

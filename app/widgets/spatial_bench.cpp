@@ -1,6 +1,7 @@
 #include "widgets/spatial_bench.h"
 
 #include "base/theme.h"
+#include "widgets/spatial_canvas.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -18,6 +19,7 @@ SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent) {
   at_rest_.setSingleShot(true);
   at_rest_.setInterval(150);
   connect(&at_rest_, &QTimer::timeout, this, [this] { update(); });
+  draw_in_window(graphics_card_draws());
 }
 
 SpatialRenderer& SpatialBench::renderer() {
@@ -33,6 +35,7 @@ void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString&
   otherwise_ = otherwise;
   middle_ = {};
   for (const QVector3D& v : scene_.vertices) middle_ += v / static_cast<float>(scene_.vertices.size());
+  if (canvas_) canvas_->setVisible(!scene_.triangles.empty());
   move_on();
 }
 
@@ -116,29 +119,68 @@ QImage SpatialBench::still(const QSize& pixels) {
   return out;
 }
 
+void SpatialBench::draw_in_window(bool on) {
+  if (on == (canvas_ != nullptr)) return;
+  if (!on) {
+    canvas_->deleteLater();
+    canvas_->hide();
+    canvas_ = nullptr;
+    return update();
+  }
+  const auto frame = [this] {
+    const SpatialView view = view_for(transform(), devicePixelRatioF());
+    return SpatialCanvas::Frame{scene_, view, lamp_for(view), current_theme().bench};
+  };
+  canvas_ = new SpatialCanvas(this, frame, [this](QPainter& p) { draw_words(p); });
+  connect(canvas_, &SpatialCanvas::failed, this, [this] { draw_in_window(false); });
+  canvas_->setGeometry(rect());
+  canvas_->setVisible(!scene_.triangles.empty());
+}
+
+QImage SpatialBench::snapshot() {
+  for_snapshot_ = true;
+  QImage out = BenchView::snapshot();
+  for_snapshot_ = false;
+  return out;
+}
+
+void SpatialBench::resizeEvent(QResizeEvent* event) {
+  BenchView::resizeEvent(event);
+  if (canvas_) canvas_->setGeometry(rect());
+}
+
 void SpatialBench::paintEvent(QPaintEvent*) {
   QPainter p(this);
+  if (canvas_ && canvas_->isVisible() && !for_snapshot_) return canvas_->update();
   p.fillRect(rect(), current_theme().bench);
-  p.setFont(text_font(10));
   if (scene_.triangles.empty()) {
+    p.setFont(text_font(10));
     p.setPen(current_theme().soft_ink);
     p.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, otherwise_);
-    draw_focus_ring(p);
-    return;
+    return draw_focus_ring(p);
   }
+  draw_scene(p);
+  draw_words(p);
+}
+
+void SpatialBench::draw_scene(QPainter& p) {
   const double ratio = devicePixelRatioF();
   const SpatialView view = view_for(transform(), ratio);
   QImage image = renderer().render(scene_, view, lamp_for(view), size() * ratio, !at_rest_.isActive());
-  if (image.isNull()) {
-    p.setRenderHint(QPainter::Antialiasing);
-    paint_scene(p, scene_, view_for(transform(), 1), lamp_for(view));
-    p.setPen(current_theme().soft_ink);
-    p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
-               tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer().trouble()));
-  } else {
+  if (!image.isNull()) {
     image.setDevicePixelRatio(ratio);
-    p.drawImage(0, 0, image);
+    return p.drawImage(0, 0, image);
   }
+  p.setRenderHint(QPainter::Antialiasing);
+  paint_scene(p, scene_, view_for(transform(), 1), lamp_for(view));
+  p.setFont(text_font(10));
+  p.setPen(current_theme().soft_ink);
+  p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
+             tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer().trouble()));
+}
+
+/// Which side is seen, and the legend.
+void SpatialBench::draw_words(QPainter& p) const {
   p.setPen(current_theme().ink);
   p.setFont(text_font(10, QFont::DemiBold));
   p.drawText(QRect(16, 12, width() - 32, 20), Qt::AlignLeft,

@@ -1,9 +1,10 @@
-// A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. Drawn with OpenGL
-// where that can be had, else by the painter.
+// A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. A graphics card
+// draws it into the window; where the processor has to stand in for one, OpenGL draws into a picture, which leaves the
+// rest of the window as quick as it is; without OpenGL the painter draws.
 #pragma once
 
 #include "widgets/bench_view.h"
-#include "widgets/spatial_scene.h"
+#include "widgets/spatial_renderer.h"
 
 #include <QTimer>
 
@@ -11,6 +12,8 @@
 #include <memory>
 
 namespace uc::app {
+
+class SpatialCanvas;
 
 class SpatialBench : public BenchView {
   Q_OBJECT
@@ -34,6 +37,11 @@ public:
   [[nodiscard]] QImage still(const QSize& pixels);
   /// Why OpenGL is not used; empty when it is.
   [[nodiscard]] QString trouble();
+  /// Whether the sheet is drawn straight into the window: at first where there is a graphics card. Changing it when the
+  /// window is shown makes the window anew.
+  void draw_in_window(bool on);
+  [[nodiscard]] QImage snapshot() override;
+  [[nodiscard]] SpatialCanvas* canvas() const { return canvas_; }
 
 protected:
   void paintEvent(QPaintEvent* event) override;
@@ -41,6 +49,7 @@ protected:
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
   void moving() override { move_on(); }
   [[nodiscard]] QTransform transform() const override;
 
@@ -62,7 +71,11 @@ private:
   QTimer at_rest_; // runs while something moves
   void move_on();
   [[nodiscard]] SpatialRenderer& renderer();
+  void draw_scene(QPainter& p);
+  void draw_words(QPainter& p) const;
   std::unique_ptr<SpatialRenderer> renderer_; // made when the first sheet is drawn
+  SpatialCanvas* canvas_ = nullptr;
+  bool for_snapshot_ = false; // which has more pixels than the canvas
 };
 
 } // namespace uc::app

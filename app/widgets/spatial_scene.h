@@ -3,13 +3,14 @@
 #pragma once
 
 #include <QColor>
-#include <QImage>
 #include <QMatrix4x4>
 #include <QVector3D>
 
 #include <array>
 #include <utility>
 #include <vector>
+
+class QPainter;
 
 namespace uc::app {
 
@@ -39,6 +40,8 @@ struct Lamp {
   double spread_deg = 0;
   /// Towards the lamp, from the middle.
   [[nodiscard]] QVector3D direction() const;
+  /// The cosine of half the spot's angle.
+  [[nodiscard]] double rim() const;
 };
 
 /// From mm in space to device pixels; the third coordinate is nearer to the eye the greater it is.
@@ -46,33 +49,15 @@ struct SpatialView {
   QMatrix4x4 to_device;
   QVector3D eye;       // towards the eye, in space
   QVector3D middle;    // of the scene
-  double reach_mm = 1; // nothing of the scene is farther from the middle than two fifths of it
+  double reach_mm = 1; // the scene is smaller; how far it and a spot lamp are from the middle is told over this
+  static constexpr double scene_reaches = 0.4;
+  static constexpr double spot_reaches = 0.8;
 };
 
 /// Towards the lamp from a place, and the share of its light that comes there: 1 in the middle.
 std::pair<QVector3D, double> light_at(const Lamp& lamp, const SpatialView& view, const QVector3D& place);
 
-/// Draws the scene with OpenGL 3.3 into a picture, or says why it cannot.
-class SpatialRenderer {
-public:
-  SpatialRenderer();
-  ~SpatialRenderer();
-  SpatialRenderer(const SpatialRenderer&) = delete;
-  SpatialRenderer& operator=(const SpatialRenderer&) = delete;
-
-  /// Why there is no context; empty when there is one.
-  [[nodiscard]] QString trouble() const;
-  /// Transparent where there is no paper. Null when something failed.
-  /// `smooth` edges take twice as long: they can wait until nothing moves.
-  [[nodiscard]] QImage render(const SpatialScene& scene, const SpatialView& view, const Lamp& lamp, const QSize& pixels,
-                              bool smooth = true);
-
-private:
-  struct Device;
-  std::unique_ptr<Device> device_;
-};
-
-/// The same without OpenGL: triangles from the farthest to the nearest, no shadows.
+/// Draws the scene without OpenGL: triangles from the farthest to the nearest, no shadows.
 void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView& view, const Lamp& lamp);
 
 } // namespace uc::app

@@ -270,7 +270,7 @@ CollapseState state_of(const FoldSolver& solver, const FoldMesh& mesh,
 }
 
 std::vector<CollapseState> states_at(Closing& closing, const std::vector<double>& parts, const Progress* progress,
-                                     const std::function<void(std::size_t)>& done) {
+                                     const std::function<void(const std::vector<CollapseState>&)>& done) {
   std::vector<CollapseState> out;
   std::size_t level = closing.level();
   while (out.size() < parts.size()) {
@@ -281,7 +281,7 @@ std::vector<CollapseState> states_at(Closing& closing, const std::vector<double>
       continue;
     }
     out.push_back(closing.state());
-    if (done) done(out.size());
+    if (done) done(out);
   }
   return out;
 }

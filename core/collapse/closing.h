@@ -86,10 +86,11 @@ private:
 };
 
 /// The states at ascending parts of the whole, all driven in one way: where a later one shows that the sheet has to be
-/// driven otherwise, the earlier are worked out again. Fewer when it was stopped. `done` is told after each.
+/// driven otherwise, the earlier are worked out again. Fewer when it was stopped. `done` is told of those so far after
+/// each.
 std::vector<CollapseState> states_at(Closing& closing, const std::vector<double>& parts,
                                      const Progress* progress = nullptr,
-                                     const std::function<void(std::size_t)>& done = {});
+                                     const std::function<void(const std::vector<CollapseState>&)>& done = {});
 /// So many even parts from flat on, without the last.
 std::vector<double> even_parts(int count, double last = 1);
 

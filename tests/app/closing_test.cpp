@@ -64,6 +64,30 @@ private slots:
     QVERIFY(s->bench()->still({300, 300}) != front);
   }
 
+  void the_sheet_is_seen_while_it_closes() {
+    Window w;
+    w.go_to("collapse");
+    app::CollapseStage* s = stage(w);
+    QVERIFY(!s->closing_at());
+    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("chevron", {{"count", 24}}); });
+    QTRY_VERIFY_WITH_TIMEOUT(s->closing_at().has_value(), 30000);
+    const double first = *s->closing_at();
+    const QImage early = s->bench()->still({200, 200});
+    QVERIFY(s->busy() && !s->state()); // shown, but not to be saved yet
+    QVERIFY(!s->save(QDir::tempPath() + "/too-early.obj").isEmpty());
+    QTRY_VERIFY_WITH_TIMEOUT(!s->closing_at() || *s->closing_at() > first, 30000);
+    wait(w);
+    QVERIFY(!s->closing_at() && s->frames().whole());
+    QVERIFY(s->bench()->still({200, 200}) != early);
+    // What was on its way for another sheet is not shown for this one.
+    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("map", {{"count", 16}}); });
+    QTRY_VERIFY_WITH_TIMEOUT(s->closing_at().has_value() || s->state(), 30000);
+    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("map", {{"count", 4}}); });
+    QVERIFY(!s->closing_at());
+    wait(w);
+    QVERIFY(s->state() && s->frames().whole());
+  }
+
   void another_order_is_a_change_of_the_project() {
     Window w;
     w.go_to("collapse");

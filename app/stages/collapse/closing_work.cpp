@@ -3,9 +3,22 @@
 #include "collapse/finer.h"
 #include "collapse/held_flat.h"
 
+#include <utility>
+
 namespace uc::app {
 
-ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress) {
+void ClosingSoFar::put(Sheet sheet) {
+  const std::lock_guard lock(mutex_);
+  latest_ = std::move(sheet);
+}
+
+std::optional<ClosingSoFar::Sheet> ClosingSoFar::take() {
+  const std::lock_guard lock(mutex_);
+  return std::exchange(latest_, std::nullopt);
+}
+
+ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress,
+                        ClosingSoFar& so_far) {
   ClosingFrames out;
   out.plan = plan;
   out.drawn = std::move(drawn);
@@ -24,8 +37,11 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   Closing closing(*out.mesh, wish_for(*out.mesh, plan));
   std::vector<double> parts = even_parts(closing_frames);
   parts.push_back(1);
-  out.states = states_at(closing, parts, &progress, [&](std::size_t n) {
-    progress.set(static_cast<double>(n) / static_cast<double>(parts.size()));
+  out.states = states_at(closing, parts, &progress, [&](const std::vector<CollapseState>& reached) {
+    progress.set(static_cast<double>(reached.size()) / static_cast<double>(parts.size()));
+    CollapseState latest = reached.back();
+    lay_on_table(*out.mesh, out.drawn->held, latest.vertices);
+    so_far.put({out.mesh, out.pattern, std::move(latest)});
   });
   for (CollapseState& state : out.states) lay_on_table(*out.mesh, out.drawn->held, state.vertices);
   out.stiffness = closing.stiffness();

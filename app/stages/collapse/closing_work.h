@@ -6,6 +6,8 @@
 #include "project/project.h"
 
 #include <memory>
+#include <mutex>
+#include <optional>
 #include <string>
 
 namespace uc::app {
@@ -25,7 +27,26 @@ struct ClosingFrames {
   [[nodiscard]] bool whole() const { return static_cast<int>(states.size()) == closing_frames + 1; }
 };
 
-ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress);
+/// What a collapse that is being worked out has come to, handed over to the thread that shows it.
+class ClosingSoFar {
+public:
+  struct Sheet {
+    std::shared_ptr<const FoldMesh> mesh;
+    std::shared_ptr<const CreasePattern> pattern;
+    CollapseState state;
+  };
+  void put(Sheet sheet);
+  /// The latest, once; nothing while there is no later one.
+  std::optional<Sheet> take();
+
+private:
+  std::mutex mutex_;
+  std::optional<Sheet> latest_;
+};
+
+/// Each state goes into `so_far` as it is reached.
+ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPattern> drawn, Progress& progress,
+                        ClosingSoFar& so_far);
 
 /// What becomes of a state when it is let go of, off the interface thread.
 struct LetGo {

@@ -68,6 +68,13 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
     if (scrubber_->value() >= 100) return play();
     set_percent(scrubber_->value() + 100 / closing_frames);
   });
+  watching_.setInterval(33);
+  connect(&watching_, &QTimer::timeout, this, [this] {
+    auto latest = so_far_->take();
+    if (!latest) return;
+    live_ = std::move(latest);
+    show_sheet();
+  });
   push_frames_.setInterval(40);
   connect(&push_frames_, &QTimer::timeout, this, [this] {
     if (++push_frame_ >= pushed_.pushed->way.size()) push_frames_.stop();
@@ -157,6 +164,7 @@ void CollapseStage::entered() {
 }
 
 void CollapseStage::begin_anew() {
+  forget_so_far();
   working_.give_up();
   costing_.give_up();
   resting_.give_up();
@@ -186,6 +194,7 @@ void CollapseStage::load() {
   bench_->set_unit(p.unit);
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
+    forget_so_far();
     let_go_->setChecked(false); // it was of another collapse
     if (pushing_.busy()) waiting_->end();
     pushing_.give_up();
@@ -204,14 +213,26 @@ void CollapseStage::load() {
 void CollapseStage::begin() {
   if (workspace_.document.drawing() || current()) return; // what is drawn comes back here when it is
   const Project& p = workspace_.document.project();
-  working_.begin([plan = as_worked_out(p.closing), drawn = workspace_.document.pattern()](
-                     Progress& progress) { return closed_by(plan, drawn, progress); },
+  so_far_ = std::make_shared<ClosingSoFar>();
+  watching_.start();
+  working_.begin([plan = as_worked_out(p.closing), drawn = workspace_.document.pattern(),
+                  so_far = so_far_](Progress& progress) { return closed_by(plan, drawn, progress, *so_far); },
                  waiting_->begin());
   emit stale();
 }
 
+void CollapseStage::forget_so_far() {
+  watching_.stop();
+  live_.reset();
+}
+
+std::optional<double> CollapseStage::closing_at() const {
+  return live_ ? std::optional(live_->state.part) : std::nullopt;
+}
+
 void CollapseStage::finished(ClosingFrames frames) {
   waiting_->end();
+  forget_so_far();
   frames_ = std::move(frames);
   if (!current()) delay_.start(); // it has changed meanwhile
   show_state();
@@ -321,9 +342,10 @@ const CollapseState* CollapseStage::on_the_way() const {
 }
 
 SpatialScene CollapseStage::scene() const {
-  const CollapseState* s = state();
+  const CollapseState* s = live_ ? &live_->state : state();
   if (!s) return {};
-  const FoldMesh& mesh = *frames_.mesh;
+  const FoldMesh& mesh = live_ ? *live_->mesh : *frames_.mesh;
+  const CreasePattern& pattern = live_ ? *live_->pattern : *frames_.pattern;
   const Project& p = workspace_.document.project();
   SpatialScene out = scene_of(mesh, s->vertices, QColor(QString::fromStdString(p.stock.face)),
                               QColor(QString::fromStdString(p.stock.underside)));
@@ -345,8 +367,8 @@ SpatialScene CollapseStage::scene() const {
     t.face = t.underside = strain_colour(e);
   }
   if (shown_->currentIndex() != static_cast<int>(Shown::lamp)) {
-    for (const PatternEdge& e : frames_.pattern->edges) {
-      if (frames_.plan.finer > 0 && e.kind == EdgeKind::unfolded) continue; // what the division has drawn
+    for (const PatternEdge& e : pattern.edges) {
+      if (p.closing.finer > 0 && e.kind == EdgeKind::unfolded) continue; // what the division has drawn
       out.lines.push_back({e.from, e.to, QColor(look_of(style_of(e.kind)).colour)});
     }
   }
@@ -360,6 +382,16 @@ void CollapseStage::show_state() {
   timeline_->set_now(scrubber_->value() / 100.0);
   let_go_->setEnabled(on_the_way() != nullptr);
   list_corners();
+  show_sheet();
+  save_->setEnabled(state() != nullptr);
+  fold_->setText(p.closing.folded ? tr("Leave it out of the &moves") : tr("Fol&d this"));
+  fold_->setEnabled(p.closing.folded || state() != nullptr);
+  emit stale();
+}
+
+/// What is on the bench: the state that is shown or, while the sheet closes, what it has come to.
+void CollapseStage::show_sheet() {
+  const Project& p = workspace_.document.project();
   const bool any = workspace_.document.pattern()->healed.pattern.edges.size() > 4;
   const QString otherwise = !any                     ? tr("Draw a pattern first; here it closes.")
                             : !frames_.error.empty() ? QString::fromStdString(frames_.error)
@@ -384,15 +416,13 @@ void CollapseStage::show_state() {
               QString("%1\t").arg(strain_colours[1]) + tr("0.01 to 0.1 %"),
               QString("%1\t").arg(strain_colours[2]) + tr("0.1 to 1 %"),
               QString("%1\t").arg(strain_colours[3]) + tr("above 1 %: it tears or creases")};
+  if (const auto part = closing_at()) legend.prepend(tr("Closing: %1 % so far").arg(std::lround(100 * *part)));
   bench_->set_legend(legend);
   const Point size = bounding_box(drawn_sheet(p).outline()).size();
   double reach = size.norm();
-  if (frames_.mesh) reach = bounding_box(frames_.mesh->flat).size().norm();
+  if (const FoldMesh* mesh = live_ ? live_->mesh.get() : frames_.mesh.get())
+    reach = bounding_box(mesh->flat).size().norm();
   bench_->show_scene(scene(), reach, otherwise);
-  save_->setEnabled(state() != nullptr);
-  fold_->setText(p.closing.folded ? tr("Leave it out of the &moves") : tr("Fol&d this"));
-  fold_->setEnabled(p.closing.folded || state() != nullptr);
-  emit stale();
 }
 
 QString CollapseStage::save(const QString& path) {

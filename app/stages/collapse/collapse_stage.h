@@ -59,6 +59,8 @@ public:
   /// Writes the state that is shown, by the ending of the name: .obj, .stl, .glb or .png. The sentence says what is
   /// wrong.
   QString save(const QString& path);
+  /// The part of the way up to which the sheet is shown while it is still being closed; none otherwise.
+  [[nodiscard]] std::optional<double> closing_at() const;
   /// What has come of pushing a corner over; null when the state that is shown was not pushed.
   [[nodiscard]] const Pushed* pushed_over() const;
   /// Twelve pictures in one, the lamp once round.
@@ -74,6 +76,8 @@ private:
   void begin();
   void finished(ClosingFrames frames);
   void show_state();
+  void show_sheet();
+  void forget_so_far();
   void play();
   void show_costs();
   void take_order(int row);
@@ -131,6 +135,9 @@ private:
   QPushButton* fold_;
 
   ClosingFrames frames_;
+  std::shared_ptr<ClosingSoFar> so_far_; // of the collapse that is being worked out
+  std::optional<ClosingSoFar::Sheet> live_;
+  QTimer watching_;
   LetGo rested_; // of the state shown, when it is let go of
   PushedOver pushed_;
   std::size_t push_frame_ = 0; // of the way while it is held, then one more
