@@ -84,6 +84,9 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   QApplication::instance()->installEventFilter(this);
   connect(&workspace_, &Workspace::current_move_changed, strip_, &ProgrammeStrip::set_current_move);
   connect(&workspace_.document, &Document::changed, this, &MainWindow::refresh);
+  ledger_due_.setSingleShot(true);
+  ledger_due_.setInterval(0);
+  connect(&ledger_due_, &QTimer::timeout, this, &MainWindow::write_ledger);
   connect(&workspace_.document, &Document::path_changed, this, [this] {
     update_title();
     presence_.set_project(workspace_.document.path());
@@ -198,8 +201,18 @@ void MainWindow::show_stage(const QString& key) {
 
 void MainWindow::refresh() {
   for (int i = 0; i < stage_count(); ++i) ribbon_->set_fact(i, stages_[static_cast<std::size_t>(i)]->fact());
-  stages_[static_cast<std::size_t>(current_)]->write_ledger(*ledger_);
+  ledger_due_.start();
   update_title();
+}
+
+Ledger* MainWindow::ledger() {
+  if (ledger_due_.isActive()) write_ledger();
+  return ledger_;
+}
+
+void MainWindow::write_ledger() {
+  ledger_due_.stop();
+  stages_[static_cast<std::size_t>(current_)]->write_ledger(*ledger_);
 }
 
 void MainWindow::update_title() {
@@ -388,6 +401,11 @@ bool MainWindow::may_leave_run() {
   box.setDefaultButton(leave);
   box.exec();
   return box.clickedButton() == leave;
+}
+
+void MainWindow::showEvent(QShowEvent* event) {
+  if (ledger_due_.isActive()) write_ledger();
+  QMainWindow::showEvent(event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

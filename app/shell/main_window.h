@@ -11,6 +11,7 @@
 #include "widgets/ledger.h"
 
 #include <QMainWindow>
+#include <QTimer>
 
 class QStackedWidget;
 class QLabel;
@@ -29,7 +30,8 @@ public:
   [[nodiscard]] int current_stage() const { return current_; }
   [[nodiscard]] int stage_count() const { return static_cast<int>(stages_.size()); }
   [[nodiscard]] Stage* stage_at(int index) const { return stages_[static_cast<std::size_t>(index)]; }
-  [[nodiscard]] Ledger* ledger() const { return ledger_; }
+  /// As it is now: what waits to be written is written first.
+  [[nodiscard]] Ledger* ledger();
   [[nodiscard]] ProgrammeStrip* strip() const { return strip_; }
   [[nodiscard]] PleatRibbon* ribbon() const { return ribbon_; }
   [[nodiscard]] QString notice() const;
@@ -51,6 +53,7 @@ public:
   void tell_of_log();
 
 protected:
+  void showEvent(QShowEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
   void changeEvent(QEvent* event) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
@@ -65,6 +68,7 @@ private:
   void make_view_menu();
   void make_help_menu();
   void refresh();
+  void write_ledger();
   void update_title();
   void remember_recent(const QString& path);
   [[nodiscard]] static QStringList recent_projects();
@@ -87,6 +91,7 @@ private:
   QStackedWidget* choices_;
   QStackedWidget* centre_;
   Ledger* ledger_;
+  QTimer ledger_due_; // several changes in a row are written once
   ProgrammeStrip* strip_;
   NoticeList* notices_;
   ProjectPresence presence_;

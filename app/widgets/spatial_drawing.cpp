@@ -89,8 +89,7 @@ QMatrix4x4 lamp_matrix(const SpatialView& view, const Lamp& lamp) {
   const float round = static_cast<float>(SpatialView::scene_reaches) * reach;
   const float away = static_cast<float>(SpatialView::spot_reaches) * reach;
   if (lamp.spread_deg > 0) {
-    const double all =
-        2 * std::asin(SpatialView::scene_reaches / SpatialView::spot_reaches) * 180 / std::numbers::pi;
+    const double all = 2 * std::asin(SpatialView::scene_reaches / SpatialView::spot_reaches) * 180 / std::numbers::pi;
     to_lamp.perspective(static_cast<float>(std::min(all, 1.2 * lamp.spread_deg)), 1, away - round, away + round);
   } else {
     to_lamp.ortho(-round, round, -round, round, away - round, away + round);
@@ -233,8 +232,8 @@ void SpatialDrawing::draw(const SpatialScene& scene, const SpatialView& view, co
   paper_->setUniformValue("to_clip", to_clip);
   paper_->setUniformValue("to_lamp", to_lamp);
   paper_->setUniformValue("lamp", lamp.direction());
-  paper_->setUniformValue("spot", lamp.spread_deg > 0 ? static_cast<float>(SpatialView::spot_reaches * view.reach_mm)
-                                                      : 0.0F);
+  paper_->setUniformValue("spot",
+                          lamp.spread_deg > 0 ? static_cast<float>(SpatialView::spot_reaches * view.reach_mm) : 0.0F);
   paper_->setUniformValue("middle", view.middle);
   paper_->setUniformValue("rim", static_cast<float>(lamp.rim()));
   paper_->setUniformValue("eye", view.eye);

@@ -1,5 +1,7 @@
 #include "collapse/closing_plan.h"
 
+#include "collapse/closing.h"
+
 #include "base/expression.h"
 #include "base/index.h"
 #include "base/quantity.h"

@@ -2,13 +2,15 @@
 // clips hold. What it means for the creases of one sheet follows from it.
 #pragma once
 
-#include "collapse/closing.h"
+#include "collapse/stages.h"
 
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace uc {
+
+struct ClosingWish;
 
 /// When a stage runs, in parts of the whole, and how far it drives its creases.
 struct StageSpan {

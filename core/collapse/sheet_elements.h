@@ -3,6 +3,7 @@
 #pragma once
 
 #include "collapse/fold_mesh.h"
+#include "collapse/fold_stiffness.h"
 
 #include <Eigen/SparseCore>
 
@@ -10,12 +11,6 @@
 #include <vector>
 
 namespace uc {
-
-/// Stiffnesses over that of the bars, per unit of length where the mean edge is the unit.
-struct FoldStiffness {
-  double crease = 1e-5;
-  double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
-};
 
 class SheetElements {
 public:

@@ -1,5 +1,7 @@
 #include "collapse/solver.h"
 
+#include "collapse/sheet_elements.h"
+
 #include "base/index.h"
 #include "collapse/contact.h"
 #include "collapse/dissected_cholesky.h"

@@ -5,7 +5,8 @@
 #pragma once
 
 #include "base/parallel.h"
-#include "collapse/sheet_elements.h"
+#include "collapse/fold_mesh.h"
+#include "collapse/fold_stiffness.h"
 
 #include <memory>
 #include <optional>

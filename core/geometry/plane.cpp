@@ -57,4 +57,10 @@ Isometry Isometry::rotation_about(const Point& centre, double radians) {
   return turn;
 }
 
+Isometry Isometry::operator*(const Isometry& first) const {
+  return {linear * first.linear, linear * first.shift + shift};
+}
+
+Isometry Isometry::inverse() const { return {linear.transpose(), -(linear.transpose() * shift)}; }
+
 } // namespace uc

@@ -1,9 +1,11 @@
 // Points, lines and isometries of the plane: the few things every other folder of the core is written in.
-// Lengths are mm; a line is the set n·p = c with a unit normal n.
+// Lengths are mm; a line is the set n·p = c with a unit normal n. What is inline is written in coordinates: every file
+// reads this one, and expressions of matrices are what a compiler takes longest over.
 #pragma once
 
 #include <Eigen/Core>
 
+#include <cmath>
 #include <optional>
 #include <utility>
 #include <vector>
@@ -15,10 +17,18 @@ using Point = Eigen::Vector2d;
 struct Segment {
   Point from = Point::Zero();
   Point to = Point::Zero();
-  [[nodiscard]] double length() const { return (to - from).norm(); }
-  [[nodiscard]] Point middle() const { return (from + to) / 2; }
-  [[nodiscard]] Point at(double t) const { return from + t * (to - from); }
-  friend bool operator==(const Segment& a, const Segment& b) { return a.from == b.from && a.to == b.to; }
+  [[nodiscard]] double length() const {
+    const double dx = to.x() - from.x();
+    const double dy = to.y() - from.y();
+    return std::sqrt(dx * dx + dy * dy);
+  }
+  [[nodiscard]] Point middle() const { return {(from.x() + to.x()) / 2, (from.y() + to.y()) / 2}; }
+  [[nodiscard]] Point at(double t) const {
+    return {from.x() + t * (to.x() - from.x()), from.y() + t * (to.y() - from.y())};
+  }
+  friend bool operator==(const Segment& a, const Segment& b) {
+    return a.from.x() == b.from.x() && a.from.y() == b.from.y() && a.to.x() == b.to.x() && a.to.y() == b.to.y();
+  }
 };
 
 /// The line n·p = c; `normal` has length 1.
@@ -32,14 +42,17 @@ struct Line {
   /// the middle line, else the bisector whose normal is the mean of both normals.
   static Line bisecting(const Line& l, const Line& m);
 
-  [[nodiscard]] double distance(const Point& p) const { return normal.dot(p) - c; }
+  [[nodiscard]] double distance(const Point& p) const { return normal.x() * p.x() + normal.y() * p.y() - c; }
   [[nodiscard]] Point direction() const { return {-normal.y(), normal.x()}; }
   [[nodiscard]] std::optional<Point> crossing(const Line& other) const;
   /// The same line with its normal to the right, or straight up for level lines (to 1e-4 radians).
   [[nodiscard]] Line in_one_sense() const;
   [[nodiscard]] Line mirrored_in(const Line& mirror) const;
   /// Where a point comes to lie when the plane is folded on this line.
-  [[nodiscard]] Point mirrored(const Point& p) const { return p - 2 * distance(p) * normal; }
+  [[nodiscard]] Point mirrored(const Point& p) const {
+    const double twice = 2 * distance(p);
+    return {p.x() - twice * normal.x(), p.y() - twice * normal.y()};
+  }
 };
 
 struct RayHit {
@@ -58,15 +71,23 @@ struct Isometry {
   static Isometry reflection_in(const Line& line);
   static Isometry rotation_about(const Point& centre, double radians);
 
-  Point operator*(const Point& p) const { return linear * p + shift; }
-  Isometry operator*(const Isometry& first) const { return {linear * first.linear, linear * first.shift + shift}; }
+  Point operator*(const Point& p) const {
+    const Point turned = turn(p);
+    return {turned.x() + shift.x(), turned.y() + shift.y()};
+  }
+  Isometry operator*(const Isometry& first) const;
   Segment operator*(const Segment& s) const { return {*this * s.from, *this * s.to}; }
   /// Where a line comes to lie.
   Line operator*(const Line& l) const {
-    const Point normal = linear * l.normal;
-    return {normal, l.c + normal.dot(shift)};
+    const Point normal = turn(l.normal);
+    return {normal, l.c + (normal.x() * shift.x() + normal.y() * shift.y())};
   }
-  [[nodiscard]] Isometry inverse() const { return {linear.transpose(), -(linear.transpose() * shift)}; }
+  [[nodiscard]] Isometry inverse() const;
+
+private:
+  [[nodiscard]] Point turn(const Point& p) const {
+    return {linear(0, 0) * p.x() + linear(0, 1) * p.y(), linear(1, 0) * p.x() + linear(1, 1) * p.y()};
+  }
 };
 
 } // namespace uc

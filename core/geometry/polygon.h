@@ -12,8 +12,8 @@ using Polygon = std::vector<Point>;
 struct Box {
   Point low = Point::Zero();
   Point high = Point::Zero();
-  [[nodiscard]] Point size() const { return high - low; }
-  [[nodiscard]] Point centre() const { return (low + high) / 2; }
+  [[nodiscard]] Point size() const { return {high.x() - low.x(), high.y() - low.y()}; }
+  [[nodiscard]] Point centre() const { return {(low.x() + high.x()) / 2, (low.y() + high.y()) / 2}; }
 };
 
 double signed_area(std::span<const Point> polygon);

@@ -278,6 +278,8 @@ ConstructionErrors::ConstructionErrors(const Construction& construction, double 
   }
 }
 
+Eigen::Matrix2d ConstructionErrors::covariance(int item) const { return of(item) * of(item).transpose(); }
+
 double ConstructionErrors::sigma_of_point(int item) const { return of(item).norm(); }
 
 Eigen::MatrixXd ConstructionErrors::distances(int item, const Line& line, const std::vector<Point>& at) const {

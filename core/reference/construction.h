@@ -88,7 +88,7 @@ public:
 
   /// Two rows, one column per error.
   [[nodiscard]] auto of(int item) const { return rows_.middleCols(item * errors_, errors_); }
-  [[nodiscard]] Eigen::Matrix2d covariance(int item) const { return of(item) * of(item).transpose(); }
+  [[nodiscard]] Eigen::Matrix2d covariance(int item) const;
   /// Root of the mean squared distance of a point from where it should be, mm.
   [[nodiscard]] double sigma_of_point(int item) const;
   /// Errors of a line's distance from fixed points, one row per point.

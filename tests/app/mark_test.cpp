@@ -224,6 +224,7 @@ private slots:
     w.type("target", target);
     wait_for(w);
     QVERIFY2(error_of(w, "target").contains(says), qPrintable(error_of(w, "target")));
+    (void)w.window->ledger();
     QVERIFY(!w.window->findChild<QPushButton*>("send"));
     w.type("target", "left:1/4");
     wait_for(w);

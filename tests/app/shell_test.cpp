@@ -28,6 +28,7 @@ namespace {
 
 QString button_text(const Window& w) {
   QStringList all;
+  (void)w.window->ledger();
   for (const QPushButton* b : w.window->findChildren<QPushButton*>()) {
     if (b->isVisible()) all << b->text();
   }
@@ -35,6 +36,7 @@ QString button_text(const Window& w) {
 }
 
 void press_text(const Window& w, const QString& text) {
+  (void)w.window->ledger();
   for (QPushButton* b : w.window->findChildren<QPushButton*>()) {
     if (b->isVisible() && b->text() == text) {
       QTest::mouseClick(b, Qt::LeftButton);
@@ -316,6 +318,18 @@ private slots:
     w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QCOMPARE(note(), std::string("too dry a day"));
     QVERIFY(!w.workspace->document.is_modified());
+  }
+
+  void several_changes_write_the_ledger_once() {
+    Window w;
+    const QWidget* before = static_cast<QScrollArea*>(w.window->ledger())->widget();
+    for (int parts = 5; parts < 9; ++parts)
+      w.workspace->document.change("parts", [=](Project& p) { p.grid.parts = parts; });
+    QTRY_VERIFY(w.window->findChild<QScrollArea*>("ledger")->widget() != before); // by itself, at the next turn
+    const QWidget* after = w.window->findChild<QScrollArea*>("ledger")->widget();
+    w.workspace->document.change("parts", [](Project& p) { p.grid.parts = 11; });
+    QCOMPARE(w.window->findChild<QScrollArea*>("ledger")->widget(), after);
+    QVERIFY(w.ledger().contains("11")); // who asks gets it as it is now
   }
 
   void a_project_is_clean_again_when_its_edits_are_undone() {

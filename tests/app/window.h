@@ -106,6 +106,7 @@ public:
   [[nodiscard]] QString ledger() const { return window->ledger()->plain_text(); }
 
   template <class T> [[nodiscard]] T* find(const char* name) const {
+    (void)window->ledger(); // what it holds is made when it is written
     T* found = window->findChild<T*>(name);
     if (!found) qFatal("no %s in the window", name);
     return found;

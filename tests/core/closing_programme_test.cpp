@@ -1,6 +1,7 @@
 // A collapse as moves: states at the ends of the stages, what stocks ask for, the drawings, and files with mistakes.
 #include "runner.h"
 
+#include "collapse/closing.h"
 #include "collapse/closing_programme.h"
 #include "collapse/finer.h"
 #include "io/json_codec.h"

@@ -6,6 +6,7 @@
 
 #include "base/parallel.h"
 #include "collapse/dissected_cholesky.h"
+#include "collapse/sheet_elements.h"
 #include "collapse/solver.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"

@@ -124,7 +124,7 @@ void LogStage::build_centre() {
   table_->setAccessibleName(tr("Runs"));
   table_->setSortingEnabled(true);
   table_->sortByColumn(0, Qt::DescendingOrder);
-  connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] { emit stale(); });
+  connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &LogStage::show_run);
   empty_ = new QLabel(tr(
       "No run is logged yet. Plan a grid in Divide, press Begin folding in Fold, and finish it: it will stand here."));
   empty_->setWordWrap(true);
@@ -190,7 +190,7 @@ void LogStage::reload() {
   }
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
   draw_charts();
-  emit stale();
+  show_run();
 }
 
 void LogStage::draw_charts() {
@@ -209,6 +209,23 @@ std::vector<std::int64_t> LogStage::selected() const {
 
 QString LogStage::fact() const { return total_ == 1 ? tr("1 run") : tr("%1 runs").arg(total_); }
 
+/// The fields of the chosen run, and all that is told of it.
+void LogStage::show_run() {
+  const auto ids = selected();
+  const auto run =
+      ids.empty() || !workspace_.log() ? Result<RunDetail>(Error{""}) : workspace_.log()->load(ids.front());
+  if (run) {
+    show_correction(run->summary);
+    // What is being typed stays until another run is chosen or the stored note changes.
+    const std::pair stored{run->summary.id, run->summary.note};
+    if (stored != shown_note_) {
+      shown_note_ = stored;
+      note_->setPlainText(QString::fromStdString(run->summary.note));
+    }
+  }
+  emit stale();
+}
+
 void LogStage::write_ledger(Ledger& ledger) {
   const auto ids = selected();
   if (ids.empty() || !workspace_.log()) {
@@ -223,13 +240,6 @@ void LogStage::write_ledger(Ledger& ledger) {
     ledger.caution(QString::fromStdString(first.error()));
     ledger.finish();
     return;
-  }
-  // What is being typed stays until another run is chosen or the stored note changes.
-  const std::pair stored{first->summary.id, first->summary.note};
-  show_correction(first->summary);
-  if (stored != shown_note_) {
-    shown_note_ = stored;
-    note_->setPlainText(QString::fromStdString(first->summary.note));
   }
   if (ids.size() == 2) {
     if (const auto second = workspace_.log()->load(ids[1])) {

@@ -70,6 +70,7 @@ private:
   void write_run(Ledger& ledger, const RunDetail& run);
   void write_comparison(Ledger& ledger, const RunDetail& a, const RunDetail& b);
   void store_note();
+  void show_run();
   void show_correction(const RunSummary& run);
   void store_correction();
   void remove_run();

@@ -347,6 +347,7 @@ bool UnitsStage::current() const { return answer_.key == units_key(workspace_.do
 
 void UnitsStage::entered() {
   seen_ = true;
+  learned_for_.clear(); // a run may have been folded since
   load();
 }
 

@@ -1,0 +1,12 @@
+// How stiff the creases and facets of a sheet are in space.
+#pragma once
+
+namespace uc {
+
+/// Stiffnesses over that of the bars, per unit of length where the mean edge is the unit.
+struct FoldStiffness {
+  double crease = 1e-5;
+  double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
+};
+
+} // namespace uc
