@@ -69,7 +69,10 @@ private slots:
     w.go_to("collapse");
     app::CollapseStage* s = stage(w);
     QVERIFY(!s->closing_at());
-    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("chevron", {{"count", 24}}); });
+    w.workspace->document.change("family", [](Project& p) {
+      p.pattern = family_design("chevron", {{"count", 16}});
+      p.closing.apart = false;
+    });
     QTRY_VERIFY_WITH_TIMEOUT(s->closing_at().has_value(), 30000);
     const double first = *s->closing_at();
     const QImage early = s->bench()->still({200, 200});
@@ -80,7 +83,7 @@ private slots:
     QVERIFY(!s->closing_at() && s->frames().whole());
     QVERIFY(s->bench()->still({200, 200}) != early);
     // What was on its way for another sheet is not shown for this one.
-    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("map", {{"count", 16}}); });
+    w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("chevron", {{"count", 20}}); });
     QTRY_VERIFY_WITH_TIMEOUT(s->closing_at().has_value() || s->state(), 30000);
     w.workspace->document.change("family", [](Project& p) { p.pattern = family_design("map", {{"count", 4}}); });
     QVERIFY(!s->closing_at());
