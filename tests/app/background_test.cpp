@@ -1,5 +1,6 @@
 // Work off the interface thread, and what the document does with it: answers kept by key, worked out once, and never
 // those of another state shown.
+#include "pool_held.h"
 #include "runner.h"
 
 #include "app/window.h"
@@ -128,6 +129,7 @@ private slots:
     const QString file = w.dir.filePath("early.pdf");
     // The window waits for nothing now, so that what is planned comes later than the edit.
     document.set_patience(0);
+    testing::PoolHeld held;
     document.change("large", [](Project& p) {
       p.grid.parts = 255;
       p.grid.axis = GridAxis::both;
@@ -139,14 +141,18 @@ private slots:
     QVERIFY(!QFile::exists(file));
     w.go_to("divide");
     QVERIFY(w.ledger().contains("being planned"));
+    auto* plot = w.find<QWidget>("error-plot");
+    QVERIFY(plot->accessibleDescription().isEmpty()); // nor the errors of the former plan
     w.go_to("pattern");
     QVERIFY(w.ledger().contains("being drawn"));
     w.go_to("fold");
     QVERIFY(w.fold()->sentence().contains("being planned"));
     w.key(Qt::Key_Space);
     QVERIFY(!w.fold()->session().active());
+    held.release();
     QTRY_VERIFY_WITH_TIMEOUT(!document.planning() && !document.dividing() && !document.drawing(), 60000);
     QCOMPARE(document.division().spec.parts, 255);
+    QVERIFY(plot->accessibleDescription().contains("worst"));
     QCOMPARE(document.pattern()->design.count, 96);
     QVERIFY(!w.workspace->strip_programme().empty());
     QVERIFY(!w.fold()->sentence().isEmpty() && !w.fold()->sentence().contains("planned"));

@@ -95,6 +95,7 @@ private slots:
     Window w;
     w.go_to("collapse");
     draw(w, "map", {{"count", 4}});
+    w.workspace->document.change("layers", [](Project& p) { p.closing.apart = false; });
     wait(w);
     auto* order = w.find<QComboBox>("collapse-order");
     order->setCurrentIndex(2);
@@ -335,6 +336,7 @@ private slots:
     w.workspace->document.change("", [](Project& p) {
       p.closing.order = CollapseOrder::one_side_first;
       p.closing.groups = 3;
+      p.closing.apart = false; // it is the time line that is looked at
     });
     wait(w);
     StageTimeline* line = stage(w)->timeline();

@@ -1,5 +1,6 @@
 // Creases planned in the background: once each, in order, given up when no longer wanted; and the strip and bar that
 // say how far work has come and how large things are drawn.
+#include "pool_held.h"
 #include "runner.h"
 #include "support.h"
 
@@ -83,8 +84,10 @@ private slots:
     const Job large("square-twists", 96);
     const Job small("chevron");
     CreasePlanner planner;
+    testing::PoolHeld held;
     planner.want({large.wish(CreaseSchool::everything), large.wish(CreaseSchool::needed)}, large.drawn);
     planner.want({small.wish(CreaseSchool::needed)}, small.drawn);
+    held.release();
     QTRY_VERIFY_WITH_TIMEOUT(!planner.busy(), 20000);
     QVERIFY(planner.known(small.wish(CreaseSchool::needed)));
     QVERIFY(!planner.known(large.wish(CreaseSchool::everything)));
@@ -103,9 +106,11 @@ private slots:
     CreasePlanner planner;
     std::shared_ptr<Progress> progress;
     connect(&planner, &CreasePlanner::began, this, [&](const std::shared_ptr<Progress>& p) { progress = p; });
+    testing::PoolHeld held;
     planner.want({large.wish(CreaseSchool::everything), large.wish(CreaseSchool::needed)}, large.drawn);
     QVERIFY(progress);
     progress->cancel();
+    held.release();
     QTRY_VERIFY_WITH_TIMEOUT(!planner.busy(), 20000);
     QVERIFY(planner.stopped());
     QVERIFY(!planner.known(large.wish(CreaseSchool::everything)) && !planner.known(large.wish(CreaseSchool::needed)));

@@ -330,7 +330,10 @@ void DivideStage::load() {
   paper_->set_tints(tints);
   paper_->set_legend(workspace_.error(p.hand.sigma_mm), workspace_.error(4 * p.hand.sigma_mm), true);
   paper_->show_figure(crease_figure(shown));
-  plot_->show_division(d, [this](double mm) { return workspace_.error(mm); });
+  if (workspace_.document.dividing())
+    plot_->clear();
+  else
+    plot_->show_division(d, [this](double mm) { return workspace_.error(mm); });
   compare();
 }
 

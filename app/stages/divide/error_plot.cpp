@@ -13,6 +13,7 @@ namespace uc::app {
 
 ErrorPlot::ErrorPlot(QWidget* parent) : QWidget(parent) {
   setMinimumSize(180, 120);
+  setObjectName("error-plot");
   setAccessibleName(tr("Expected error of every line"));
 }
 
@@ -34,6 +35,13 @@ void ErrorPlot::show_division(const Division& d, std::function<QString(double)> 
     groups_.push_back(std::move(stems));
   }
   setAccessibleDescription(tr("worst %1, mean %2").arg(error_text_(worst_), error_text_(mean_)));
+  update();
+}
+
+void ErrorPlot::clear() {
+  groups_.clear();
+  error_text_ = nullptr;
+  setAccessibleDescription({});
   update();
 }
 

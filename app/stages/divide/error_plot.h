@@ -14,6 +14,8 @@ class ErrorPlot : public QWidget {
 public:
   explicit ErrorPlot(QWidget* parent = nullptr);
   void show_division(const Division& division, std::function<QString(double)> error_text);
+  /// Nothing is known yet.
+  void clear();
 
 protected:
   void paintEvent(QPaintEvent* event) override;
