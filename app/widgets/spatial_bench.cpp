@@ -12,6 +12,27 @@
 #include <numbers>
 
 namespace uc::app {
+namespace {
+
+/// What is written over a canvas: Qt's painter draws nothing with OpenGL's core profile. It is painted with the bench
+/// it lies on.
+class Over : public QWidget {
+public:
+  Over(QWidget* bench, std::function<void(QPainter&)> draw) : QWidget(bench), draw_(std::move(draw)) {
+    setAttribute(Qt::WA_TransparentForMouseEvents);
+  }
+
+protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    draw_(p);
+  }
+
+private:
+  std::function<void(QPainter&)> draw_;
+};
+
+} // namespace
 
 SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent) {
   setObjectName("spatial-bench");
@@ -35,7 +56,7 @@ void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString&
   otherwise_ = otherwise;
   middle_ = {};
   for (const QVector3D& v : scene_.vertices) middle_ += v / static_cast<float>(scene_.vertices.size());
-  if (canvas_) canvas_->setVisible(!scene_.triangles.empty());
+  show_canvas();
   move_on();
 }
 
@@ -122,19 +143,31 @@ QImage SpatialBench::still(const QSize& pixels) {
 void SpatialBench::draw_in_window(bool on) {
   if (on == (canvas_ != nullptr)) return;
   if (!on) {
-    canvas_->deleteLater();
-    canvas_->hide();
+    for (QWidget* w : {static_cast<QWidget*>(canvas_), over_}) {
+      w->hide();
+      w->deleteLater();
+    }
     canvas_ = nullptr;
+    over_ = nullptr;
     return update();
   }
   const auto frame = [this] {
     const SpatialView view = view_for(transform(), devicePixelRatioF());
     return SpatialCanvas::Frame{scene_, view, lamp_for(view), current_theme().bench};
   };
-  canvas_ = new SpatialCanvas(this, frame, [this](QPainter& p) { draw_words(p); });
+  canvas_ = new SpatialCanvas(this, frame);
+  over_ = new Over(this, [this](QPainter& p) { draw_words(p); });
   connect(canvas_, &SpatialCanvas::failed, this, [this] { draw_in_window(false); });
-  canvas_->setGeometry(rect());
-  canvas_->setVisible(!scene_.triangles.empty());
+  show_canvas();
+}
+
+void SpatialBench::show_canvas() {
+  if (!canvas_) return;
+  for (QWidget* w : {static_cast<QWidget*>(canvas_), over_}) {
+    w->setGeometry(rect());
+    w->setVisible(!scene_.triangles.empty());
+    w->raise();
+  }
 }
 
 QImage SpatialBench::snapshot() {
@@ -146,7 +179,7 @@ QImage SpatialBench::snapshot() {
 
 void SpatialBench::resizeEvent(QResizeEvent* event) {
   BenchView::resizeEvent(event);
-  if (canvas_) canvas_->setGeometry(rect());
+  show_canvas();
 }
 
 void SpatialBench::paintEvent(QPaintEvent*) {

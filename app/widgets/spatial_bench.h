@@ -73,8 +73,10 @@ private:
   [[nodiscard]] SpatialRenderer& renderer();
   void draw_scene(QPainter& p);
   void draw_words(QPainter& p) const;
+  void show_canvas();
   std::unique_ptr<SpatialRenderer> renderer_; // made when the first sheet is drawn
   SpatialCanvas* canvas_ = nullptr;
+  QWidget* over_ = nullptr;   // the canvas
   bool for_snapshot_ = false; // which has more pixels than the canvas
 };
 

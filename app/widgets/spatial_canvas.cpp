@@ -1,14 +1,13 @@
 #include "widgets/spatial_canvas.h"
 
 #include <QOpenGLContext>
-#include <QPainter>
 
 #include <utility>
 
 namespace uc::app {
 
-SpatialCanvas::SpatialCanvas(QWidget* bench, std::function<Frame()> frame, std::function<void(QPainter&)> words)
-    : QOpenGLWidget(bench), frame_(std::move(frame)), words_(std::move(words)) {
+SpatialCanvas::SpatialCanvas(QWidget* bench, std::function<Frame()> frame)
+    : QOpenGLWidget(bench), frame_(std::move(frame)) {
   setObjectName("spatial-canvas");
   setAttribute(Qt::WA_TransparentForMouseEvents);
   setFocusPolicy(Qt::NoFocus);
@@ -38,9 +37,6 @@ void SpatialCanvas::paintGL() {
   const Frame frame = frame_();
   drawing_.draw(frame.scene, frame.view, frame.lamp, size() * devicePixelRatioF(), frame.ground);
   ++frames_drawn_;
-  QPainter p(this);
-  p.setRenderHint(QPainter::TextAntialiasing);
-  words_(p);
 }
 
 } // namespace uc::app

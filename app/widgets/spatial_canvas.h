@@ -19,8 +19,8 @@ public:
     Lamp lamp;
     QColor ground;
   };
-  /// `frame` is asked for what is to be drawn, `words` to write over it.
-  SpatialCanvas(QWidget* bench, std::function<Frame()> frame, std::function<void(QPainter&)> words);
+  /// `frame` is asked for what is to be drawn.
+  SpatialCanvas(QWidget* bench, std::function<Frame()> frame);
   ~SpatialCanvas() override;
 
   /// Why nothing can be drawn; empty while it can.
@@ -39,7 +39,6 @@ private:
   void give_back();
 
   std::function<Frame()> frame_;
-  std::function<void(QPainter&)> words_;
   SpatialDrawing drawing_;
   QString trouble_;
   int frames_drawn_ = 0;
