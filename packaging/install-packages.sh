@@ -1,4 +1,4 @@
-# Sourced by ./run and ./test: installs the Debian packages of debian-packages.txt that are missing.
+# Sourced by ./run and ./test: installs the Debian packages of debian-packages.txt that are missing, and builds.
 install_packages() {
   local missing=() name
   while read -r name; do
@@ -12,3 +12,6 @@ install_packages() {
   $sudo apt-get update -qq
   $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
 }
+
+# One build at a time: the command line may still be built while the window is open.
+build() { flock build/building.lock cmake --build "$@"; }
