@@ -12,7 +12,7 @@
 namespace uc::testing {
 
 /// Sanitized builds are some ten times slower; what repeats one check over many cases runs there on few of them.
-#ifdef __SANITIZE_ADDRESS__
+#ifdef UC_SANITIZED
 constexpr bool sanitized = true;
 #else
 constexpr bool sanitized = false;

@@ -9,7 +9,7 @@ SpatialScene scene_of(const FoldMesh& mesh, std::span<const Eigen::Vector3d> ver
   for (const auto& v : vertices)
     out.vertices.emplace_back(static_cast<float>(v.x()), static_cast<float>(v.y()), static_cast<float>(v.z()));
   out.triangles.reserve(mesh.triangles.size());
-  for (const auto& t : mesh.triangles) out.triangles.push_back({t, face, underside});
+  for (const auto& t : mesh.triangles) out.triangles.push_back({{t[0], t[1], t[2]}, face, underside});
   return out;
 }
 

@@ -45,8 +45,8 @@ std::vector<SpaceStates::Face> faces_of(const FoldMesh& mesh, const DrawnPattern
       const auto it = after.find(v);
       if (it == after.end()) break;
       const int e = edge_at.at({std::min(v, it->second), std::max(v, it->second)});
-      f.cycle.push_back(v);
-      f.edges.push_back(e);
+      f.cycle.emplace_back(v);
+      f.edges.emplace_back(e);
       f.sides.push_back(pattern.edges[at(e)].kind);
       v = it->second;
     }

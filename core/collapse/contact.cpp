@@ -34,7 +34,7 @@ std::uint64_t cell_key(const Eigen::Vector3i& c) {
 Contacts::Contacts(const FoldMesh& mesh, double thickness)
     : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness) {
   for (std::size_t t = 0; t < triangles_.size(); ++t)
-    for (const int v : triangles_[t]) star_[at(v)].push_back(static_cast<int>(t));
+    for (const VertexId v : triangles_[t]) star_[at(v)].push_back(static_cast<int>(t));
   // Across a hinge layers close on each other: the angle says how far, not the contact.
   std::unordered_map<std::uint64_t, int> of_edge;
   for (std::size_t t = 0; t < triangles_.size(); ++t)
@@ -50,7 +50,7 @@ Contacts::Contacts(const FoldMesh& mesh, double thickness)
   for (auto& own : star_) std::sort(own.begin(), own.end());
 }
 
-Contacts::Stand Contacts::stand(const std::vector<Vector>& x, int vertex, int triangle) const {
+Contacts::Stand Contacts::stand(const std::vector<Vector>& x, VertexId vertex, int triangle) const {
   const auto& t = triangles_[at(triangle)];
   const Vector& a = x[at(t[0])];
   const Vector u = x[at(t[1])] - a;
@@ -76,7 +76,7 @@ void Contacts::find(const std::vector<Vector>& x) {
   for (std::size_t t = 0; t < triangles_.size(); ++t) {
     Vector low = x[at(triangles_[t][0])];
     Vector high = low;
-    for (const int v : triangles_[t]) low = low.cwiseMin(x[at(v)]), high = high.cwiseMax(x[at(v)]);
+    for (const VertexId v : triangles_[t]) low = low.cwiseMin(x[at(v)]), high = high.cwiseMax(x[at(v)]);
     const Eigen::Vector3i from = cell_of(low - Vector::Constant(reach));
     const Eigen::Vector3i to = cell_of(high + Vector::Constant(reach));
     for (int i = from.x(); i <= to.x(); ++i)
@@ -85,7 +85,7 @@ void Contacts::find(const std::vector<Vector>& x) {
   }
   std::unordered_map<std::uint64_t, double> sides;
   near_.clear();
-  for (int v = 0; v < static_cast<int>(x.size()); ++v) {
+  for (VertexId v(0); at(v) < x.size(); ++v) {
     const auto here = cells.find(cell_key(cell_of(x[at(v)])));
     if (here == cells.end()) continue;
     for (const int t : here->second) {

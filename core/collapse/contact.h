@@ -28,7 +28,7 @@ public:
 
 private:
   struct Pair {
-    int vertex = 0;
+    VertexId vertex;
     int triangle = 0;
     double side = 1;
   };
@@ -39,9 +39,9 @@ private:
     double height = 0;
     bool over = false;
   };
-  [[nodiscard]] Stand stand(const std::vector<Eigen::Vector3d>& x, int vertex, int triangle) const;
+  [[nodiscard]] Stand stand(const std::vector<Eigen::Vector3d>& x, VertexId vertex, int triangle) const;
 
-  std::vector<std::array<int, 3>> triangles_;
+  std::vector<std::array<VertexId, 3>> triangles_;
   std::vector<std::vector<int>> star_; // per vertex: triangles at it and those across a hinge from it, ascending
   double thickness_;
   std::unordered_map<std::uint64_t, double> side_; // of pairs that were over each other in the last shapes

@@ -27,10 +27,10 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
     to.edges.push_back({a, b, kind});
     if (bends) out.full_deg.push_back(full);
     if (staged) out.goals.push_back(goals);
-    return static_cast<int>(to.edges.size()) - 1;
+    return CreaseId(to.edges.size() - 1);
   };
   const CreaseGoals none;
-  std::vector<std::vector<int>> halves(from.edges.size());
+  std::vector<std::vector<CreaseId>> halves(from.edges.size());
   const std::size_t edges = from.edges.size();
   for (std::size_t b = 0; b < mesh->bars.size(); ++b) { // the pattern's edges first, then diagonals
     const FoldMesh::Bar& bar = mesh->bars[b];
@@ -38,8 +38,8 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
     const EdgeKind kind = b < edges ? from.edges[b].kind : EdgeKind::unfolded;
     const double full = b < edges && bends ? rough.full_deg[b] : 180;
     const CreaseGoals& goals = b < edges && staged ? rough.goals[b] : none;
-    const int first = add(bar.a, half, kind, full, goals);
-    const int second = add(half, bar.b, kind, full, goals);
+    const CreaseId first = add(bar.a, half, kind, full, goals);
+    const CreaseId second = add(half, bar.b, kind, full, goals);
     if (b < edges) halves[b] = {first, second};
   }
   for (const auto& t : mesh->triangles) {
@@ -53,8 +53,8 @@ Result<FinerPattern> divided_once(const FinerPattern& rough) {
   }
   out.parts_of.reserve(rough.parts_of.size());
   for (const auto& parts : rough.parts_of) {
-    std::vector<int> all;
-    for (const int part : parts) all.insert(all.end(), halves[at(part)].begin(), halves[at(part)].end());
+    std::vector<CreaseId> all;
+    for (const CreaseId part : parts) all.insert(all.end(), halves[at(part)].begin(), halves[at(part)].end());
     out.parts_of.push_back(std::move(all));
   }
   return out;
@@ -66,7 +66,7 @@ Result<FinerPattern> finer(const HealedPattern& pattern, const std::vector<doubl
                            const std::vector<CreaseGoals>& goals) {
   FinerPattern out{pattern, full_deg, goals, {}};
   out.parts_of.reserve(pattern.pattern.edges.size());
-  for (int e = 0; e < static_cast<int>(pattern.pattern.edges.size()); ++e) out.parts_of.push_back({e});
+  for (CreaseId e(0); at(e) < pattern.pattern.edges.size(); ++e) out.parts_of.push_back({e});
   for (int i = 0; i < times; ++i) {
     auto next = divided_once(out);
     if (!next) return next;
@@ -81,7 +81,7 @@ std::vector<DriveStage> stages_on(const FinerPattern& fine, const std::vector<Dr
   for (const DriveStage& s : stages) {
     DriveStage mine{{}, s.from, s.to, s.percent, {}};
     for (std::size_t i = 0; i < s.creases.size(); ++i)
-      for (const int part : fine.parts_of[at(s.creases[i])]) {
+      for (const CreaseId part : fine.parts_of[at(s.creases[i])]) {
         mine.creases.push_back(part);
         if (!s.shares.empty()) mine.shares.push_back(s.shares[i]);
       }

@@ -8,10 +8,10 @@
 namespace uc {
 
 struct FinerPattern {
-  HealedPattern pattern;                  // the vertices of the original first, in their order
-  std::vector<double> full_deg;           // as fold_mesh takes it
-  std::vector<CreaseGoals> goals;         // the same
-  std::vector<std::vector<int>> parts_of; // per edge of the original: the edges it has become, from end to end
+  HealedPattern pattern;                       // the vertices of the original first, in their order
+  std::vector<double> full_deg;                // as fold_mesh takes it
+  std::vector<CreaseGoals> goals;              // the same
+  std::vector<std::vector<CreaseId>> parts_of; // per edge of the original: the edges it has become, from end to end
 };
 
 /// `times` is how often every facet is divided; 0 gives the pattern back. Fails where fold_mesh does.

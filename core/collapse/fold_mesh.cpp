@@ -35,20 +35,20 @@ double sense_of(const Point& from, const Point& to, const Point& middle) {
 }
 
 /// Ears cut off a simple polygon, the best shaped first (Meisters 1975). False when none is left to cut.
-bool cut_ears(const std::vector<Point>& p, const Point& middle, std::vector<int> cycle,
-              std::vector<std::array<int, 3>>& out) {
+bool cut_ears(const std::vector<Point>& p, const Point& middle, std::vector<VertexId> cycle,
+              std::vector<std::array<VertexId, 3>>& out) {
   while (cycle.size() > 3) {
     const std::size_t n = cycle.size();
     std::size_t best = n;
     double shape = 1e-9;
     for (std::size_t i = 0; i < n; ++i) {
-      const int before = cycle[(i + n - 1) % n];
-      const int here = cycle[i];
-      const int after = cycle[(i + 1) % n];
+      const VertexId before = cycle[(i + n - 1) % n];
+      const VertexId here = cycle[i];
+      const VertexId after = cycle[(i + 1) % n];
       const double own = shape_of(p[at(before)], p[at(here)], p[at(after)]) *
                          (1 + 1e-6 * sense_of(p[at(before)], p[at(after)], middle));
       if (own <= shape) continue;
-      const bool empty = std::none_of(cycle.begin(), cycle.end(), [&](int v) {
+      const bool empty = std::none_of(cycle.begin(), cycle.end(), [&](VertexId v) {
         return v != before && v != here && v != after && cross_of(p[at(before)], p[at(here)], p[at(v)]) >= 0 &&
                cross_of(p[at(here)], p[at(after)], p[at(v)]) >= 0 &&
                cross_of(p[at(after)], p[at(before)], p[at(v)]) >= 0;
@@ -79,7 +79,7 @@ Status sound(const HealedPattern& healed, const PatternGraph& graph) {
     if (p.edges[e].kind == EdgeKind::cut && graph.sides[e][0] >= 0 && graph.sides[e][1] >= 0)
       return Error{
           fmt::format("an open cut lies at {}; collapse the parts without it, or draw it as a raw edge on both sides",
-                      place(p.segment(static_cast<int>(e)).middle()))};
+                      place(p.segment(CreaseId(e)).middle()))};
   // One sheet: every face is reached from the first.
   std::vector<char> seen(graph.faces.size(), 0);
   std::vector<int> open{0};
@@ -120,17 +120,17 @@ Result<FoldMesh> fold_mesh(const HealedPattern& healed, const std::vector<double
     if (!cut_ears(p.vertices, middle, graph.faces[f].cycle, out.triangles))
       return Error{fmt::format("the face at {} has no area; take one of its vertices away",
                                place(p.vertices[at(graph.faces[f].cycle[0])]))};
-    out.face_of.resize(out.triangles.size(), static_cast<int>(f));
+    out.face_of.resize(out.triangles.size(), FaceId(f));
   }
-  const auto length = [&](int a, int b) { return (p.vertices[at(a)] - p.vertices[at(b)]).norm(); };
+  const auto length = [&](VertexId a, VertexId b) { return (p.vertices[at(a)] - p.vertices[at(b)]).norm(); };
   // The third corner of the triangle to the left of each directed edge.
-  std::map<std::array<int, 2>, int> third;
+  std::map<std::array<VertexId, 2>, VertexId> third;
   for (const auto& t : out.triangles)
     for (std::size_t i = 0; i < 3; ++i) third[{t[i], t[(i + 1) % 3]}] = t[(i + 2) % 3];
-  std::map<std::array<int, 2>, int> edge_of;
+  std::map<std::array<VertexId, 2>, CreaseId> edge_of;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     const PatternEdge& edge = p.edges[e];
-    edge_of[{std::min(edge.from, edge.to), std::max(edge.from, edge.to)}] = static_cast<int>(e);
+    edge_of[{std::min(edge.from, edge.to), std::max(edge.from, edge.to)}] = CreaseId(e);
     out.bars.push_back({edge.from, edge.to, length(edge.from, edge.to)});
   }
   out.hinge_of.assign(p.edges.size(), -1);
@@ -138,7 +138,7 @@ Result<FoldMesh> fold_mesh(const HealedPattern& healed, const std::vector<double
     const auto other = third.find({ab[1], ab[0]});
     if (ab[0] > ab[1] || other == third.end()) continue;
     const auto known = edge_of.find(ab);
-    FoldMesh::Hinge h{ab[0], ab[1], left, other->second, -1, EdgeKind::unfolded, length(ab[0], ab[1]), 180, {}};
+    FoldMesh::Hinge h{ab[0], ab[1], left, other->second, {}, EdgeKind::unfolded, length(ab[0], ab[1]), 180, {}};
     if (known == edge_of.end()) {
       out.bars.push_back({ab[0], ab[1], h.length_mm});
     } else {

@@ -14,25 +14,25 @@ namespace uc {
 
 struct FoldMesh {
   struct Bar {
-    int a = 0;
-    int b = 0;
+    VertexId a;
+    VertexId b;
     double rest_mm = 0;
   };
   struct Hinge {
-    int a = 0; // the axis, from a to b
-    int b = 0;
-    int left = 0; // the third corners of the triangles beside it
-    int right = 0;
-    int edge = -1; // of the pattern; -1 for a diagonal of a face
+    VertexId a; // the axis, from a to b
+    VertexId b;
+    VertexId left; // the third corners of the triangles beside it
+    VertexId right;
+    CreaseId edge; // none for a diagonal of a face
     EdgeKind kind = EdgeKind::unfolded;
     double length_mm = 0;
     double full_deg = 180; // of its fold when all is closed
     CreaseGoals goals;     // the stages of its family; none: it closes with the whole
   };
   std::vector<Point> flat; // vertices, mm, numbered as in the pattern
-  std::vector<std::array<int, 3>> triangles;
-  std::vector<int> face_of; // per triangle
-  std::vector<Bar> bars;    // those of the pattern's edges first, in their order
+  std::vector<std::array<VertexId, 3>> triangles;
+  std::vector<FaceId> face_of; // per triangle
+  std::vector<Bar> bars;       // those of the pattern's edges first, in their order
   std::vector<Hinge> hinges;
   std::vector<int> hinge_of; // per edge of the pattern; -1 at raw edges
 };

@@ -12,8 +12,8 @@ namespace uc {
 std::vector<char> held_triangles(const FoldMesh& mesh, std::span<const HeldFlat> held) {
   std::vector<char> out(mesh.triangles.size(), 0);
   for (const HeldFlat& h : held) {
-    std::vector<int> cycle(h.part.size());
-    std::iota(cycle.begin(), cycle.end(), 0);
+    std::vector<VertexId> cycle;
+    for (std::size_t i = 0; i < h.part.size(); ++i) cycle.emplace_back(i);
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
       const auto& t = mesh.triangles[i];
       const Point middle = (mesh.flat[at(t[0])] + mesh.flat[at(t[1])] + mesh.flat[at(t[2])]) / 3;

@@ -22,9 +22,9 @@ constexpr double level =
     0.005; // of the sheet's size: a corner no higher than that over the middle stands on neither side
 constexpr double another_shape = 0.01;
 
-int nearest_vertex(const FoldMesh& mesh, const Point& to) {
-  int best = 0;
-  for (int v = 1; v < static_cast<int>(mesh.flat.size()); ++v)
+VertexId nearest_vertex(const FoldMesh& mesh, const Point& to) {
+  VertexId best(0);
+  for (VertexId v(1); at(v) < mesh.flat.size(); ++v)
     if ((mesh.flat[at(v)] - to).norm() < (mesh.flat[at(best)] - to).norm() - 1e-9) best = v;
   return best;
 }
@@ -44,8 +44,8 @@ Result<Pushed> pushed(const FoldMesh& mesh, const CollapseState& from, const Fol
   const double size = box.size().norm();
   Pushed out;
   out.corner = nearest_vertex(mesh, wish.at_mm);
-  const int middle = nearest_vertex(mesh, box.centre());
-  const int across = nearest_vertex(mesh, 2 * box.centre() - mesh.flat[at(out.corner)]);
+  const VertexId middle = nearest_vertex(mesh, box.centre());
+  const VertexId across = nearest_vertex(mesh, 2 * box.centre() - mesh.flat[at(out.corner)]);
   const Point& place = mesh.flat[at(out.corner)];
   const std::string name = fmt::format("{}, {} mm", format_number(place.x(), 1), format_number(place.y(), 1));
   if (out.corner == middle || out.corner == across)
@@ -71,14 +71,14 @@ Result<Pushed> pushed(const FoldMesh& mesh, const CollapseState& from, const Fol
   if (!(std::abs(by) <= 2 * size))
     return Error{fmt::format("no corner of this sheet can be pushed by {} mm; type up to {} either way",
                              format_number(by, 1), format_number(2 * size, 0))};
-  for (const int v : {middle, across}) solver.hold(v, before[at(v)]);
+  for (const VertexId v : {middle, across}) solver.hold(v, before[at(v)]);
   for (int part = 1; part <= push_parts; ++part) {
     solver.hold(out.corner, Eigen::Vector3d(before[at(out.corner)] + part * by / push_parts * up));
     solver.rest(held_still, 200, progress);
     if (progress && progress->stopped()) return Error{"it was stopped"};
     out.way.push_back(state_of(solver, mesh, targets, from.part));
   }
-  for (const int v : {middle, across, out.corner}) solver.hold(v, std::nullopt);
+  for (const VertexId v : {middle, across, out.corner}) solver.hold(v, std::nullopt);
   solver.rest(let_go_still, 3000, progress);
   if (progress && progress->stopped()) return Error{"it was stopped"};
   out.after = state_of(solver, mesh, targets, from.part);

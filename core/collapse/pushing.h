@@ -13,7 +13,7 @@ struct PushWish {
 };
 
 struct Pushed {
-  int corner = 0;
+  VertexId corner;
   std::vector<CollapseState> way; // while it is held
   CollapseState after;            // when hands have let go
   double energy_before = 0;       // at rest, over the stiffness of a bar

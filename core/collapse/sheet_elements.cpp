@@ -170,7 +170,7 @@ void SheetElements::add_matrix(const Shape& x, double* values) const {
   }
 }
 
-void SheetElements::add_block(int vertex, const Eigen::Matrix3d& block, double* values) const {
+void SheetElements::add_block(VertexId vertex, const Eigen::Matrix3d& block, double* values) const {
   std::size_t s = 0;
   for (int i = 0; i < 3; ++i)
     for (int j = 0; j <= i; ++j) values[block_slots_[at(vertex)][s++]] += block(i, j);

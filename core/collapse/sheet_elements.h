@@ -38,7 +38,7 @@ public:
   /// Adds the second derivatives (Gauss-Newton's part) to the values of a matrix of `layout`.
   void add_matrix(const Shape& x, double* values) const;
   /// The same for a symmetric block of a vertex.
-  void add_block(int vertex, const Eigen::Matrix3d& block, double* values) const;
+  void add_block(VertexId vertex, const Eigen::Matrix3d& block, double* values) const;
 
 private:
   template <bool with_force> double sum(const Shape& x, Angles& angles, Eigen::VectorXd* force) const;

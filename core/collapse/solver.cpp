@@ -159,7 +159,7 @@ Eigen::VectorXd FoldSolver::State::assemble() {
   for (std::size_t v = 0; v < x.size(); ++v) {
     if (held[v]) blocks[v] += holding * Eigen::Matrix3d::Identity();
     if (loads.ground_mm && x[v].z() < *loads.ground_mm / elements.unit()) blocks[v](2, 2) += holding;
-    elements.add_block(static_cast<int>(v), blocks[v], values);
+    elements.add_block(VertexId(v), blocks[v], values);
   }
   return force;
 }
@@ -314,7 +314,7 @@ void FoldSolver::load(const FoldLoads& loads) {
   state_->changed();
   state_->loads = loads;
 }
-void FoldSolver::hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm) {
+void FoldSolver::hold(VertexId vertex, const std::optional<Eigen::Vector3d>& place_mm) {
   state_->changed();
   state_->held[at(vertex)] =
       place_mm ? std::optional<Vector>(*place_mm / state_->elements.unit()) : std::optional<Vector>();

@@ -36,7 +36,7 @@ public:
   void push_apart(double thickness_mm, bool push = true);
   void load(const FoldLoads& loads);
   /// Holds a vertex at a place in mm, or lets it go.
-  void hold(int vertex, const std::optional<Eigen::Vector3d>& place_mm);
+  void hold(VertexId vertex, const std::optional<Eigen::Vector3d>& place_mm);
   /// Makes a hinge so many times as stiff, as a clip does.
   void stiffen(int hinge, double factor);
   /// Vertices that have passed through a layer; 0 unless push_apart was called.

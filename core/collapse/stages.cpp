@@ -52,7 +52,7 @@ std::vector<DriveStage> stages_in_order(const FoldMesh& mesh, CollapseOrder orde
     order = CollapseOrder::all_at_once;
   }
   const Box box = bounding_box(mesh.flat);
-  std::vector<std::pair<double, int>> ranked;
+  std::vector<std::pair<double, CreaseId>> ranked;
   for (const auto& h : mesh.hinges) {
     if (h.kind != EdgeKind::mountain && h.kind != EdgeKind::valley) continue; // others move freely
     const Point middle = (mesh.flat[at(h.a)] + mesh.flat[at(h.b)]) / 2;

@@ -11,8 +11,8 @@
 namespace uc {
 
 struct DriveStage {
-  std::vector<int> creases; // edges of the pattern
-  double from = 0;          // of the whole, 0 to 1
+  std::vector<CreaseId> creases;
+  double from = 0; // of the whole, 0 to 1
   double to = 1;
   double percent = 100;       // of the full angle, which the stage ends at
   std::vector<double> shares; // per crease, the part of that it goes to; empty: all of it
@@ -20,7 +20,7 @@ struct DriveStage {
 
 /// Holds creases as they are driven at `from`, until `to`.
 struct Clip {
-  std::vector<int> creases; // edges of the pattern
+  std::vector<CreaseId> creases;
   double from = 0;
   double to = 1;
   /// One that is on to the end still holds there.

@@ -36,7 +36,7 @@ double near(const PieceForm& form) { return 2 * snap_tolerance(form.pattern); }
 
 } // namespace
 
-std::vector<int> folds_to(const PieceForm& form, int face) {
+std::vector<int> folds_to(const PieceForm& form, FaceId face) {
   std::vector<int> from(form.graph.faces.size(), -2);
   std::vector<int> by(form.graph.faces.size(), -1);
   std::vector<int> queue{0};
@@ -109,7 +109,7 @@ std::vector<SeenThing::Piece> StepNames::pieces_of(const std::string& name, cons
   const int side = side_named(sheet, name);
   const auto crease = crease_named(name);
   for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
-    const Segment s = form.pattern.segment(static_cast<int>(e));
+    const Segment s = form.pattern.segment(CreaseId(e));
     const int line = form.line_of[e];
     SeenThing::Piece piece{line, s, {}};
     if (side >= 0) {
@@ -119,7 +119,7 @@ std::vector<SeenThing::Piece> StepNames::pieces_of(const std::string& name, cons
     } else if (line < 0 || sequence_.lines[at(line)].crease != *crease) {
       continue;
     }
-    for (const int f : form.graph.sides[e]) {
+    for (const FaceId f : form.graph.sides[e]) {
       if (f >= 0) piece.faces.push_back(f);
     }
     pieces.push_back(std::move(piece));
@@ -138,7 +138,7 @@ Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form
   const auto point = sequence_.points.find(name);
   if (corner >= 0 || point != sequence_.points.end()) {
     out.on_sheet = corner >= 0 ? sheet[at(corner)] : point->second;
-    const int face = faces_at(form, out.on_sheet).front();
+    const FaceId face = faces_at(form, out.on_sheet).front();
     out.at = form.form.place[at(face)] * out.on_sheet;
     out.thing.kind = corner >= 0 ? AlignedThing::Kind::corner : AlignedThing::Kind::crossing;
     out.thing.index = corner;
@@ -174,7 +174,7 @@ Result<StepNames::Crossing> StepNames::crossing(const SeenThing& a, const SeenTh
                                                 bool from_behind) const {
   struct Found {
     Crossing crossing;
-    std::vector<int> faces;
+    std::vector<FaceId> faces;
   };
   std::vector<Found> found;
   for (const auto& p : a.on_paper) {
@@ -186,11 +186,11 @@ Result<StepNames::Crossing> StepNames::crossing(const SeenThing& a, const SeenTh
       // Both creases reach the place, or run on to it in one layer.
       const bool there =
           distance_to(p.on_sheet, *meeting) < near(form) && distance_to(q.on_sheet, *meeting) < near(form);
-      const auto in = [](const std::vector<int>& all, int f) {
+      const auto in = [](const std::vector<FaceId>& all, FaceId f) {
         return std::find(all.begin(), all.end(), f) != all.end();
       };
       const bool in_one_layer =
-          std::any_of(faces.begin(), faces.end(), [&](int f) { return in(p.faces, f) && in(q.faces, f); });
+          std::any_of(faces.begin(), faces.end(), [&](FaceId f) { return in(p.faces, f) && in(q.faces, f); });
       if (faces.empty() || !(there || in_one_layer)) continue;
       const bool again = std::any_of(found.begin(), found.end(), [&](const Found& f) {
         return (f.crossing.on_sheet - *meeting).norm() < near(form);
@@ -205,8 +205,8 @@ Result<StepNames::Crossing> StepNames::crossing(const SeenThing& a, const SeenTh
   }
   // The highest layer at that place, as the folder looks at it.
   const auto lower = [&](const Found& x, const Found& y) {
-    for (const int f : x.faces) {
-      for (const int g : y.faces) {
+    for (const FaceId f : x.faces) {
+      for (const FaceId g : y.faces) {
         if (f != g && form.overlapping(f, g)) return form.above(f, g) == from_behind;
       }
     }

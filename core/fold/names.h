@@ -35,13 +35,13 @@ struct SeenThing {
   struct Piece {
     int line = 0; // paper line, -1 - i for edge i of the sheet
     Segment on_sheet;
-    std::vector<int> faces; // beside it
+    std::vector<FaceId> faces; // beside it
   };
   std::vector<Piece> on_paper;
 };
 
 /// The folded creases between the first face and this one: mirroring in them one after another brings it to its place.
-std::vector<int> folds_to(const PieceForm& form, int face);
+std::vector<int> folds_to(const PieceForm& form, FaceId face);
 
 class StepNames {
 public:

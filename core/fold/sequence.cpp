@@ -303,7 +303,7 @@ private:
     double right = 0;
     for (std::size_t f = 0; f < form_->graph.faces.size(); ++f) {
       Polygon outline;
-      for (const int v : form_->graph.faces[f].cycle) outline.push_back(form_->form.vertices[at(v)]);
+      for (const VertexId v : form_->graph.faces[f].cycle) outline.push_back(form_->form.vertices[at(v)]);
       right += std::abs(signed_area(clip_to_side(outline, l)));
       left += std::abs(signed_area(clip_to_side(outline, {-l.normal, -l.c})));
     }
@@ -340,13 +340,14 @@ private:
     }
     if (form_->graph.faces.size() + pieces.size() > most_faces)
       throw Refused{fmt::format("the paper would lie in more than {} faces", most_faces)};
-    std::vector<int> parent;
+    std::vector<FaceId> parent;
     auto divided = with_creases(*form_, creases, &parent);
     if (!divided) throw Refused{divided.error()};
     PieceForm creased = std::move(divided).value();
     std::vector<char> moving;
     moving.reserve(parent.size());
-    for (const int p : parent) moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
+    for (const FaceId p : parent)
+      moving.push_back(static_cast<char>(std::binary_search(faces->begin(), faces->end(), p)));
     auto folded = folded_over(creased, fold, moving);
     if (!folded) throw Refused{folded.error()};
 
@@ -376,7 +377,7 @@ private:
   }
 
   /// The part of a line that is creased, as the paper lies.
-  [[nodiscard]] Segment extent(const Line& l, const std::vector<std::pair<int, Segment>>& pieces) const {
+  [[nodiscard]] Segment extent(const Line& l, const std::vector<std::pair<FaceId, Segment>>& pieces) const {
     const Point d = l.direction();
     const Point foot = l.c * l.normal;
     double from = 1e300;
@@ -392,8 +393,8 @@ private:
   }
 
   /// Short creases where the line meets what it is pinched at, or at both ends.
-  void pinch(PieceForm& form, const StepLine& step, const Line& l, const std::vector<std::pair<int, Segment>>& pieces,
-             std::size_t first_line) {
+  void pinch(PieceForm& form, const StepLine& step, const Line& l,
+             const std::vector<std::pair<FaceId, Segment>>& pieces, std::size_t first_line) {
     const Segment whole = extent(l, pieces);
     const double length = std::min(pinch_mm, whole.length() / 3);
     std::vector<Point> places{whole.from, whole.to};
@@ -432,13 +433,13 @@ private:
   }
 
   void unfold(const StepLine& step, int index) {
-    std::vector<int> edges;
+    std::vector<CreaseId> edges;
     const auto folded_edges = [&](int crease) {
       std::size_t before = edges.size();
       for (std::size_t e = 0; e < form_->pattern.edges.size(); ++e) {
         const int line = form_->line_of[e];
         if (line < 0 || !folds(form_->pattern.edges[e].kind)) continue;
-        if (crease < 0 || out_.made.lines[at(line)].crease == crease) edges.push_back(static_cast<int>(e));
+        if (crease < 0 || out_.made.lines[at(line)].crease == crease) edges.emplace_back(e);
       }
       return edges.size() > before;
     };

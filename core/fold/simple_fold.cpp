@@ -25,12 +25,12 @@ public:
   Mover(const PieceForm& form, const SimpleFold& fold)
       : form_(form), fold_(fold), near_(2 * snap_tolerance(form.pattern)), moves_(form.graph.faces.size(), 0) {}
 
-  Result<std::vector<int>> take() {
+  Result<std::vector<FaceId>> take() {
     if (const auto ok = begin(); !ok) return Error{ok.error()};
     tie();
-    std::vector<int> faces;
+    std::vector<FaceId> faces;
     for (std::size_t f = 0; f < moves_.size(); ++f) {
-      if (moves_[f]) faces.push_back(static_cast<int>(f));
+      if (moves_[f]) faces.emplace_back(f);
     }
     if (faces.empty()) return Error{"no paper lies on the side that should move"};
     if (const auto ok = not_held(); !ok) return Error{ok.error()};
@@ -38,14 +38,14 @@ public:
   }
 
   /// The stack over a cell as the fold meets it: first what lies where the moved paper goes.
-  [[nodiscard]] std::vector<int> stack(const FoldedCell& cell) const {
-    std::vector<int> faces = form_.layers_of(cell);
+  [[nodiscard]] std::vector<FaceId> stack(const FoldedCell& cell) const {
+    std::vector<FaceId> faces = form_.layers_of(cell);
     if (!fold_.on_top) std::reverse(faces.begin(), faces.end());
     return faces;
   }
   [[nodiscard]] Reach reach(const FoldedCell& cell) const {
     Reach r;
-    for (const int v : cell.cycle) r.add(distance(form_.overlap.vertices[at(v)]));
+    for (const VertexId v : cell.cycle) r.add(distance(form_.overlap.vertices[at(v)]));
     return r;
   }
   /// Whether the crease bounds or crosses a cell on the side that moves.
@@ -53,7 +53,7 @@ public:
     const Reach r = reach(cell);
     if (cell.sliver || r.most < near_ || r.least > near_) return false;
     Polygon outline;
-    for (const int v : cell.cycle) outline.push_back(form_.overlap.vertices[at(v)]);
+    for (const VertexId v : cell.cycle) outline.push_back(form_.overlap.vertices[at(v)]);
     double along = 0;
     for (const Segment& s : clip(fold_.line, outline, near_)) along += s.length();
     return along > near_;
@@ -61,7 +61,7 @@ public:
 
 private:
   [[nodiscard]] double distance(const Point& p) const { return fold_.side * fold_.line.distance(p); }
-  [[nodiscard]] bool has_moving_part(int face) const {
+  [[nodiscard]] bool has_moving_part(FaceId face) const {
     Reach r;
     for (const int v : form_.graph.faces[at(face)].cycle) r.add(distance(form_.form.vertices[at(v)]));
     return r.most > near_;
@@ -71,7 +71,7 @@ private:
     const int faces = static_cast<int>(moves_.size());
     switch (fold_.layers.kind) {
     case FoldLayers::Kind::all:
-      for (int f = 0; f < faces; ++f) moves_[at(f)] = static_cast<char>(has_moving_part(f));
+      for (FaceId f(0); f < faces; ++f) moves_[at(f)] = static_cast<char>(has_moving_part(f));
       break;
     case FoldLayers::Kind::top: {
       bool deep_enough = false;
@@ -122,8 +122,8 @@ private:
       while (moving < layers.size() && moves_[at(layers[moving])]) ++moving;
       for (std::size_t i = moving; i < layers.size(); ++i) {
         if (!moves_[at(layers[i])]) continue;
-        return Error{
-            fmt::format("other paper lies on what should move (face {} on face {})", layers[moving], layers[i])};
+        return Error{fmt::format("other paper lies on what should move (face {} on face {})",
+                                 static_cast<int>(layers[moving]), static_cast<int>(layers[i]))};
       }
       if (fold_.layers.kind == FoldLayers::Kind::top && creased(cell) && moving > at(fold_.layers.count))
         return Error{fmt::format(
@@ -151,7 +151,7 @@ Line as_creased(const PieceForm& form, const Line& line, const std::vector<char>
   for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
     const auto [f, g] = form.graph.sides[e];
     if (!joins(form.pattern.edges[e].kind) || f < 0 || g < 0 || moves[at(f)] == moves[at(g)]) continue;
-    for (const int v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) {
+    for (const VertexId v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) {
       const Point& p = form.form.vertices[at(v)];
       if (!first || d.dot(p) < d.dot(*first)) first = p;
       if (!last || d.dot(p) > d.dot(*last)) last = p;
@@ -162,15 +162,15 @@ Line as_creased(const PieceForm& form, const Line& line, const std::vector<char>
 
 } // namespace
 
-Result<std::vector<int>> moving_faces(const PieceForm& form, const SimpleFold& fold) {
+Result<std::vector<FaceId>> moving_faces(const PieceForm& form, const SimpleFold& fold) {
   return Mover(form, fold).take();
 }
 
-std::vector<std::pair<int, Segment>> creased_pieces(const PieceForm& form, const Line& line,
-                                                    const std::vector<int>& faces) {
-  std::vector<std::pair<int, Segment>> pieces;
+std::vector<std::pair<FaceId, Segment>> creased_pieces(const PieceForm& form, const Line& line,
+                                                       const std::vector<FaceId>& faces) {
+  std::vector<std::pair<FaceId, Segment>> pieces;
   const double near = 2 * snap_tolerance(form.pattern);
-  for (const int f : faces) {
+  for (const FaceId f : faces) {
     const Line on_sheet = form.form.place[at(f)].inverse() * line;
     for (const Segment& s : clip(on_sheet, outline_of(form.pattern, form.graph.faces[at(f)]))) {
       if (s.length() > near) pieces.emplace_back(f, s);
@@ -184,7 +184,7 @@ Result<PieceForm> folded_over(const PieceForm& creased, const SimpleFold& fold, 
   for (std::size_t f = 0; f < moving.size(); ++f) {
     if (!moving[f]) continue;
     double furthest = 0;
-    for (const int v : creased.graph.faces[f].cycle) {
+    for (const VertexId v : creased.graph.faces[f].cycle) {
       const double d = fold.side * fold.line.distance(creased.form.vertices[at(v)]);
       if (std::abs(d) > std::abs(furthest)) furthest = d;
     }
@@ -193,12 +193,12 @@ Result<PieceForm> folded_over(const PieceForm& creased, const SimpleFold& fold, 
   return refolded(creased, moves, Isometry::reflection_in(as_creased(creased, fold.line, moves)), fold.on_top);
 }
 
-int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<int>& faces) {
+int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<FaceId>& faces) {
   const Mover mover(form, fold);
   int most = 0;
   for (const FoldedCell& cell : form.overlap.cells) {
     if (!mover.creased(cell)) continue;
-    most = std::max(most, static_cast<int>(std::count_if(cell.faces.begin(), cell.faces.end(), [&](int f) {
+    most = std::max(most, static_cast<int>(std::count_if(cell.faces.begin(), cell.faces.end(), [&](FaceId f) {
                       return std::find(faces.begin(), faces.end(), f) != faces.end();
                     })));
   }

@@ -22,16 +22,16 @@ struct SimpleFold {
 
 /// The faces that are creased or move: those the wish names and whatever is tied to them where it moves. Fails with the
 /// reason when nothing lies there, when layers below are tied to what should move, and when paper lies on it.
-Result<std::vector<int>> moving_faces(const PieceForm& form, const SimpleFold& fold);
+Result<std::vector<FaceId>> moving_faces(const PieceForm& form, const SimpleFold& fold);
 
 /// Where the line runs over each of these faces, on the bare sheet.
-std::vector<std::pair<int, Segment>> creased_pieces(const PieceForm& form, const Line& line,
-                                                    const std::vector<int>& faces);
+std::vector<std::pair<FaceId, Segment>> creased_pieces(const PieceForm& form, const Line& line,
+                                                       const std::vector<FaceId>& faces);
 
 /// The fold made on a form that is creased along the line already; `moving` are faces of it.
 Result<PieceForm> folded_over(const PieceForm& creased, const SimpleFold& fold, const std::vector<char>& moving);
 
 /// How many layers of paper are creased at the thickest place of the line.
-int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<int>& faces);
+int layers_creased(const PieceForm& form, const SimpleFold& fold, const std::vector<FaceId>& faces);
 
 } // namespace uc

@@ -92,7 +92,7 @@ std::vector<std::optional<std::array<int, 2>>> vertex_lines(const FoldSequence& 
   std::vector<std::vector<std::pair<int, Point>>> meeting(form.pattern.vertices.size());
   const double near = 2 * snap_tolerance(form.pattern);
   for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
-    const Segment s = form.pattern.segment(static_cast<int>(e));
+    const Segment s = form.pattern.segment(CreaseId(e));
     int line = form.line_of[e];
     for (std::size_t i = 0; line < 0 && i < sheet.size(); ++i) {
       const Line side = Line::through(sheet[i], sheet[(i + 1) % sheet.size()]);

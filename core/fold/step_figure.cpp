@@ -119,7 +119,7 @@ std::optional<std::pair<Point, Point>> way_of(const PieceForm& before, const Pie
   std::optional<std::pair<Point, Point>> way;
   double furthest = 1e-6;
   for (const GraphFace& face : after.graph.faces) {
-    for (const int v : face.cycle) {
+    for (const VertexId v : face.cycle) {
       const Point from = place_of(before, after.pattern.vertices[at(v)]);
       const Point& to = after.form.vertices[at(v)];
       if ((to - from).norm() > furthest) furthest = (to - from).norm(), way = {from, to};

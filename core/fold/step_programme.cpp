@@ -114,7 +114,7 @@ Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::stri
     for (std::size_t e = 0; e < last.pattern.edges.size(); ++e) {
       const int line = last.line_of[e];
       if (line < 0 || sequence.lines[at(line)].fold != static_cast<int>(k)) continue;
-      crease.spans.push_back(last.pattern.segment(static_cast<int>(e)));
+      crease.spans.push_back(last.pattern.segment(CreaseId(e)));
       for (const int v : {last.pattern.edges[e].from, last.pattern.edges[e].to})
         worst = std::max(worst, errors.vertex_sigma_mm[at(v)]);
     }

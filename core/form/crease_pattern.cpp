@@ -32,8 +32,8 @@ int strength(EdgeKind k) {
 
 std::string counted(int n, const char* one, const char* more) { return fmt::format("{} {}", n, n == 1 ? one : more); }
 
-std::vector<std::array<int, 2>> pairs_of(const CreasePattern& pattern) {
-  std::vector<std::array<int, 2>> out;
+std::vector<std::array<VertexId, 2>> pairs_of(const CreasePattern& pattern) {
+  std::vector<std::array<VertexId, 2>> out;
   out.reserve(pattern.edges.size());
   for (const PatternEdge& e : pattern.edges) out.push_back({e.from, e.to});
   return out;
@@ -65,7 +65,7 @@ std::vector<std::string> PatternRepair::sentences() const {
   return out;
 }
 
-HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std::vector<int>* source) {
+HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std::vector<CreaseId>* source) {
   const double tolerance = options.tolerance_mm > 0 ? options.tolerance_mm : snap_tolerance(rough);
   SplitSegments split =
       split_segments(rough.vertices, pairs_of(rough), tolerance, options.split_crossings, options.limits);
@@ -88,14 +88,14 @@ HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std
     piece_of[at(p.source)] = place->second;
     if (fresh) {
       edges.push_back({p.from, p.to, kind});
-      if (source) source->push_back(p.source);
+      if (source) source->emplace_back(p.source);
       continue;
     }
     ++out.repair.doubled_edges;
     PatternEdge& there = edges[at(place->second)];
     if (strength(kind) >= strength(there.kind)) continue;
     there.kind = kind;
-    if (source) (*source)[at(place->second)] = p.source;
+    if (source) (*source)[at(place->second)] = CreaseId(p.source);
   }
   if (options.split_crossings) {
     out.repair.split_crossings = static_cast<int>(split.crossings.size());
@@ -140,19 +140,19 @@ PatternGraph graph_of(const CreasePattern& pattern) {
     for (const auto& [g, raw] : next_to[at(f)]) settle(g, raw == (is[at(f)] == paper) ? none : paper);
   }
 
-  std::vector<int> number(all.faces.size(), -1);
+  std::vector<FaceId> number(all.faces.size());
   for (std::size_t f = 0; f < all.faces.size(); ++f) {
     if (is[f] == none) continue;
-    number[f] = static_cast<int>(out.faces.size());
+    number[f] = FaceId(out.faces.size());
     out.faces.push_back(std::move(all.faces[f]));
   }
   out.sides = std::move(all.sides);
   out.interior.assign(pattern.vertices.size(), 1);
   for (std::size_t v = 0; v < pattern.vertices.size(); ++v) {
-    if (out.stars.degree(static_cast<int>(v)) == 0) out.interior[v] = 0;
+    if (out.stars.degree(VertexId(v)) == 0) out.interior[v] = 0;
   }
   for (std::size_t e = 0; e < pairs.size(); ++e) {
-    for (int& side : out.sides[e]) side = side < 0 ? -1 : number[at(side)];
+    for (FaceId& side : out.sides[e]) side = side < 0 ? FaceId() : number[at(side)];
     if (joins(pattern.edges[e].kind) && out.sides[e][0] >= 0 && out.sides[e][1] >= 0) continue;
     out.interior[at(pairs[e][0])] = out.interior[at(pairs[e][1])] = 0;
   }
@@ -162,7 +162,7 @@ PatternGraph graph_of(const CreasePattern& pattern) {
 Polygon outline_of(const CreasePattern& pattern, const GraphFace& face) {
   Polygon out;
   out.reserve(face.cycle.size());
-  for (const int v : face.cycle) out.push_back(pattern.vertices[at(v)]);
+  for (const VertexId v : face.cycle) out.push_back(pattern.vertices[at(v)]);
   return out;
 }
 

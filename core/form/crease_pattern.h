@@ -32,17 +32,21 @@ constexpr bool joins(EdgeKind k) { return k != EdgeKind::raw && k != EdgeKind::c
 EdgeKind turned_over(EdgeKind kind);
 
 struct PatternEdge {
-  int from = 0;
-  int to = 0;
+  VertexId from;
+  VertexId to;
   EdgeKind kind = EdgeKind::undirected;
-  [[nodiscard]] int other(int vertex) const { return vertex == from ? to : from; }
+  PatternEdge() = default;
+  PatternEdge(VertexId a, VertexId b, EdgeKind k) : from(a), to(b), kind(k) {}
+  /// By numbers, where a pattern is written down.
+  template <std::integral A, std::integral B> PatternEdge(A a, B b, EdgeKind k) : from(a), to(b), kind(k) {}
+  [[nodiscard]] VertexId other(VertexId vertex) const { return vertex == from ? to : from; }
 };
 
 struct CreasePattern {
   std::vector<Point> vertices;
   std::vector<PatternEdge> edges;
 
-  [[nodiscard]] Segment segment(int edge) const {
+  [[nodiscard]] Segment segment(CreaseId edge) const {
     const PatternEdge& e = edges[static_cast<std::size_t>(edge)];
     return {vertices[static_cast<std::size_t>(e.from)], vertices[static_cast<std::size_t>(e.to)]};
   }
@@ -83,12 +87,13 @@ struct HealOptions {
 /// A pattern in which edges meet only at vertices, or cross where `crossings` says. Vertices keep their order; of edges
 /// that lie on each other one stays, raw before cut before mountain or valley before undirected before unfolded.
 /// `source`, when given, gets for every edge the edge of `rough` it is a part of.
-HealedPattern healed(const CreasePattern& rough, const HealOptions& options = {}, std::vector<int>* source = nullptr);
+HealedPattern healed(const CreasePattern& rough, const HealOptions& options = {},
+                     std::vector<CreaseId>* source = nullptr);
 
 /// Faces, the paper among them, and the stars of the vertices, of a pattern without crossings.
 struct PatternGraph {
-  std::vector<GraphFace> faces;          // of paper, in lexicographic order
-  std::vector<std::array<int, 2>> sides; // per edge: faces to the left and right, -1 where there is no paper
+  std::vector<GraphFace> faces;             // of paper, in lexicographic order
+  std::vector<std::array<FaceId, 2>> sides; // per edge: faces to the left and right, -1 where there is no paper
   VertexStars stars;
   std::vector<char> interior; // per vertex: surrounded by paper, not on a raw edge or a cut
 };

@@ -38,7 +38,7 @@ std::vector<DirectionPair> mirrored(const CreasePattern& pattern, const std::vec
   };
   for (const Point& d : {Point{0, 1}, Point{1, 0}, Point{1, 1}, Point{1, -1}}) {
     const Isometry mirror = Isometry::reflection_in(Line::through(c, c + d));
-    const auto find = [&](const std::map<std::array<long long, 4>, int>& places, Segment s) {
+    const auto find = [&](const std::map<std::array<long long, 4>, CreaseId>& places, Segment s) {
       s = {mirror * s.from, mirror * s.to};
       // A rounded coordinate may fall to either side.
       for (int i = 0; i < 3; ++i) {
@@ -46,19 +46,19 @@ std::vector<DirectionPair> mirrored(const CreasePattern& pattern, const std::vec
         const auto found = places.find(key({s.from + nudge, s.to + nudge}));
         if (found != places.end()) return found->second;
       }
-      return -1;
+      return CreaseId();
     };
-    std::map<std::array<long long, 4>, int> places;
+    std::map<std::array<long long, 4>, CreaseId> places;
     for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
-      if (literal[e]) places[key(pattern.segment(static_cast<int>(e)))] = static_cast<int>(e);
+      if (literal[e]) places[key(pattern.segment(CreaseId(e)))] = CreaseId(e);
     }
     std::vector<DirectionPair> out;
     bool all = true;
     for (std::size_t e = 0; e < pattern.edges.size() && all; ++e) {
       if (!literal[e]) continue;
-      const int other = find(places, pattern.segment(static_cast<int>(e)));
+      const CreaseId other = find(places, pattern.segment(CreaseId(e)));
       all = other >= 0;
-      if (other > static_cast<int>(e)) out.push_back({literal[e], literal[at(other)], true});
+      if (other > CreaseId(e)) out.push_back({literal[e], literal[at(other)], true});
     }
     if (all) return out;
   }
@@ -73,7 +73,7 @@ std::vector<DirectionPair> wished_pairs(DirectionWish wish, const CreasePattern&
   std::vector<DirectionPair> out;
   if (wish == DirectionWish::symmetric) return mirrored(pattern, literal);
   if (wish == DirectionWish::few_changes) {
-    for (int v = 0; v < static_cast<int>(pattern.vertices.size()); ++v) {
+    for (VertexId v(0); at(v) < pattern.vertices.size(); ++v) {
       for (const int* h = graph.stars.begin(v); h != graph.stars.end(v); ++h) {
         for (const int* k = h + 1; k != graph.stars.end(v); ++k) {
           const double apart = std::abs(graph.stars.degrees(*h) - graph.stars.degrees(*k));
@@ -86,11 +86,11 @@ std::vector<DirectionPair> wished_pairs(DirectionWish wish, const CreasePattern&
     }
   }
   if (wish == DirectionWish::alternating) {
-    std::vector<std::vector<int>> around(graph.faces.size());
+    std::vector<std::vector<CreaseId>> around(graph.faces.size());
     for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
       if (!literal[e]) continue;
-      for (const int f : graph.sides[e]) {
-        if (f >= 0) around[at(f)].push_back(static_cast<int>(e));
+      for (const FaceId f : graph.sides[e]) {
+        if (f >= 0) around[at(f)].emplace_back(e);
       }
     }
     for (const auto& edges : around) {

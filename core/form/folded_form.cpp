@@ -14,10 +14,10 @@ bool paper_on_both_sides(const PatternGraph& graph, std::size_t edge) {
   return graph.sides[edge][0] >= 0 && graph.sides[edge][1] >= 0;
 }
 
-std::vector<int> loop_through(const std::vector<int>& parent, int a, int b) {
-  std::vector<int> up_a{a};
+std::vector<FaceId> loop_through(const std::vector<FaceId>& parent, FaceId a, FaceId b) {
+  std::vector<FaceId> up_a{a};
   while (parent[at(up_a.back())] >= 0) up_a.push_back(parent[at(up_a.back())]);
-  std::vector<int> up_b{b};
+  std::vector<FaceId> up_b{b};
   while (parent[at(up_b.back())] >= 0) up_b.push_back(parent[at(up_b.back())]);
   while (up_a.size() > 1 && up_b.size() > 1 && up_a[up_a.size() - 2] == up_b[up_b.size() - 2]) {
     up_a.pop_back();
@@ -41,7 +41,7 @@ struct Arrangement {
 /// the faces that end there on this side and enters those that end there on the other.
 Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form, double tolerance,
                      const WorkLimits& limits) {
-  std::vector<std::array<int, 2>> segments;
+  std::vector<std::array<VertexId, 2>> segments;
   segments.reserve(pattern.edges.size());
   for (const PatternEdge& e : pattern.edges) segments.push_back({e.from, e.to});
   SplitSegments split =
@@ -53,7 +53,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
   o.vertices = std::move(split.vertices);
   std::unordered_map<std::uint64_t, int> placed;
   placed.reserve(split.pieces.size());
-  std::vector<std::array<int, 2>> pairs;
+  std::vector<std::array<VertexId, 2>> pairs;
   for (const SplitPiece& p : split.pieces) {
     const auto edge = at(p.source);
     const auto [l, r] = graph.sides[edge];
@@ -67,9 +67,9 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
     }
     FoldedPiece& piece = o.pieces[at(place->second)];
     const bool against = piece.from != p.from;
-    piece.edges.push_back(p.source);
+    piece.edges.emplace_back(p.source);
     // A flipped face lies on the other side of its edge.
-    const auto on_left = [&](int face, bool left) { return (left != (form.flipped[at(face)] != 0)) != against; };
+    const auto on_left = [&](FaceId face, bool left) { return (left != (form.flipped[at(face)] != 0)) != against; };
     if (l >= 0 && r >= 0 && l != r && joins(pattern.edges[edge].kind)) {
       const bool l_left = on_left(l, true);
       const bool r_left = on_left(r, false);
@@ -86,8 +86,8 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
   GraphFaces faces = graph_faces(o.vertices, pairs, stars);
   o.cells.resize(faces.faces.size());
   std::vector<std::vector<int>> pieces_of(faces.faces.size());
-  std::vector<std::vector<int>> ending_left(o.pieces.size());
-  std::vector<std::vector<int>> ending_right(o.pieces.size());
+  std::vector<std::vector<FaceId>> ending_left(o.pieces.size());
+  std::vector<std::vector<FaceId>> ending_right(o.pieces.size());
   for (std::size_t p = 0; p < o.pieces.size(); ++p) {
     FoldedPiece& piece = o.pieces[p];
     piece.left_cell = faces.sides[p][0];
@@ -102,7 +102,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
     const int i = placed.at(p.key());
     const bool against = o.pieces[at(i)].from != p.from;
     for (const bool left : {true, false}) {
-      const int face = left ? l : r;
+      const FaceId face = left ? l : r;
       if (face < 0) continue;
       ((left != (form.flipped[at(face)] != 0)) != against ? ending_left : ending_right)[at(i)].push_back(face);
     }
@@ -110,19 +110,20 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
 
   std::vector<char> known(o.cells.size(), 0);
   std::vector<int> queue;
-  const auto enter = [&](int cell, const std::vector<int>& from, std::vector<int> leave, std::vector<int> come) {
+  const auto enter = [&](int cell, const std::vector<FaceId>& from, std::vector<FaceId> leave,
+                         std::vector<FaceId> come) {
     if (cell < 0 || known[at(cell)]) return;
     known[at(cell)] = 1;
     queue.push_back(cell);
     std::sort(leave.begin(), leave.end());
     std::sort(come.begin(), come.end());
-    std::vector<int> rest;
+    std::vector<FaceId> rest;
     std::set_difference(from.begin(), from.end(), leave.begin(), leave.end(), std::back_inserter(rest));
-    std::vector<int>& now = o.cells[at(cell)].faces;
+    std::vector<FaceId>& now = o.cells[at(cell)].faces;
     std::set_union(rest.begin(), rest.end(), come.begin(), come.end(), std::back_inserter(now));
     if (rest.size() + leave.size() != from.size() || now.size() != rest.size() + come.size()) out.consistent = false;
   };
-  const std::vector<int> nothing;
+  const std::vector<FaceId> nothing;
   for (std::size_t p = 0; p < o.pieces.size(); ++p) {
     const FoldedPiece& piece = o.pieces[p];
     if (piece.left_cell < 0) enter(piece.right_cell, nothing, ending_left[p], ending_right[p]);
@@ -140,7 +141,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
       return out;
     }
     if (q % 64 == 0 && limits.progress && limits.progress->stopped()) return out;
-    const std::vector<int> here = o.cells[at(cell)].faces;
+    const std::vector<FaceId> here = o.cells[at(cell)].faces;
     for (const int p : pieces_of[at(cell)]) {
       const FoldedPiece& piece = o.pieces[at(p)];
       if (piece.left_cell == cell)
@@ -155,7 +156,7 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
     cell.cycle = std::move(faces.faces[c].cycle);
     Polygon outline;
     double round = 0;
-    for (const int v : cell.cycle) outline.push_back(o.vertices[at(v)]);
+    for (const VertexId v : cell.cycle) outline.push_back(o.vertices[at(v)]);
     for (std::size_t i = 0; i < outline.size(); ++i) round += (outline[i] - outline[(i + 1) % outline.size()]).norm();
     cell.area = signed_area(outline);
     cell.sliver = cell.area < 2 * tolerance * round;
@@ -168,23 +169,23 @@ Arrangement arranged(const CreasePattern& pattern, const PatternGraph& graph, co
 
 Result<FoldedForm> folded_form(const CreasePattern& pattern, const PatternGraph& graph) {
   if (graph.faces.empty()) return Error{"The pattern encloses no paper; close its outline with edges of kind raw."};
-  std::vector<std::vector<int>> edges_of(graph.faces.size());
+  std::vector<std::vector<CreaseId>> edges_of(graph.faces.size());
   for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
     if (!joins(pattern.edges[e].kind) || !paper_on_both_sides(graph, e)) continue;
-    edges_of[at(graph.sides[e][0])].push_back(static_cast<int>(e));
-    edges_of[at(graph.sides[e][1])].push_back(static_cast<int>(e));
+    edges_of[at(graph.sides[e][0])].emplace_back(e);
+    edges_of[at(graph.sides[e][1])].emplace_back(e);
   }
   FoldedForm out;
   out.place.resize(graph.faces.size());
   out.flipped.assign(graph.faces.size(), 0);
-  std::vector<int> parent(graph.faces.size(), -1);
+  std::vector<FaceId> parent(graph.faces.size());
   std::vector<char> known(graph.faces.size(), 0);
-  std::vector<int> queue{0};
+  std::vector<FaceId> queue{FaceId(0)};
   known[0] = 1;
   for (std::size_t q = 0; q < queue.size(); ++q) {
-    const int f = queue[q];
-    for (const int e : edges_of[at(f)]) {
-      const int g = graph.sides[at(e)][0] == f ? graph.sides[at(e)][1] : graph.sides[at(e)][0];
+    const FaceId f = queue[q];
+    for (const CreaseId e : edges_of[at(f)]) {
+      const FaceId g = graph.sides[at(e)][0] == f ? graph.sides[at(e)][1] : graph.sides[at(e)][0];
       if (known[at(g)]) continue;
       known[at(g)] = 1;
       parent[at(g)] = f;

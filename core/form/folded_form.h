@@ -9,20 +9,20 @@
 namespace uc {
 
 struct FoldedForm {
-  std::vector<Isometry> place; // per face: from the bare sheet to the folded form; face 0 stays
-  std::vector<char> flipped;   // per face: underside up
-  std::vector<Point> vertices; // where each vertex of the pattern comes to lie
-  double closure_mm = 0;       // how far the ends of an edge lie apart, seen from its two faces
-  std::vector<int> open_loop;  // faces round a hole that does not close, when there is one
-  Box box;                     // of the whole
+  std::vector<Isometry> place;   // per face: from the bare sheet to the folded form; face 0 stays
+  std::vector<char> flipped;     // per face: underside up
+  std::vector<Point> vertices;   // where each vertex of the pattern comes to lie
+  double closure_mm = 0;         // how far the ends of an edge lie apart, seen from its two faces
+  std::vector<FaceId> open_loop; // faces round a hole that does not close, when there is one
+  Box box;                       // of the whole
 };
 
 /// Faces placed by walking from face to face, from face 0. Fails for a pattern without paper or in separate pieces.
 Result<FoldedForm> folded_form(const CreasePattern& pattern, const PatternGraph& graph);
 
 struct FoldedCell {
-  std::vector<int> cycle; // vertices of the overlap, counter-clockwise
-  std::vector<int> faces; // ascending
+  std::vector<VertexId> cycle; // vertices of the overlap, counter-clockwise
+  std::vector<FaceId> faces;   // ascending
   double area = 0;
   bool sliver = false; // thinner than the tolerance: no overlap is read from it
 };
@@ -30,12 +30,12 @@ struct FoldedCell {
 /// A piece of the folded outlines and what is folded, joined or crossing there. `left` and `right` hold the two faces
 /// of each folded crease that lie on that side; `across` the two faces, left first, of each crease that is not folded.
 struct FoldedPiece {
-  int from = 0;
-  int to = 0;
+  VertexId from; // of the overlap
+  VertexId to;
   int left_cell = -1; // -1: outside
   int right_cell = -1;
-  std::vector<std::array<int, 2>> left, right, across;
-  std::vector<int> edges; // of the pattern that lie here
+  std::vector<std::array<FaceId, 2>> left, right, across;
+  std::vector<CreaseId> edges; // of the pattern that lie here
 };
 
 struct Overlap {

@@ -34,7 +34,7 @@ std::vector<LayerComponent> components_of(const LayerConstraints& constraints, c
   for (const auto& p : parities) {
     for (const Literal r : p.roots()) parts.join(std::abs(r), std::abs(p.roots().front()));
   }
-  std::vector<std::pair<int, const std::vector<int>*>> open; // an unknown of each stack that has one
+  std::vector<std::pair<int, const std::vector<FaceId>*>> open; // an unknown of each stack that has one
   StackTable table;
   for (const auto& stack : constraints.stacks) {
     if (progress && progress->stopped()) return {};

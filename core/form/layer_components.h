@@ -10,10 +10,10 @@
 namespace uc {
 
 struct LayerComponent {
-  std::vector<Literal> roots;           // its unknowns, in a canonical order and sense
-  std::vector<std::size_t> parities;    // of the propagation
-  std::vector<std::vector<int>> stacks; // of faces that may still lie on a cycle
-  std::string text;                     // equal for components that have the same solutions, root by root
+  std::vector<Literal> roots;              // its unknowns, in a canonical order and sense
+  std::vector<std::size_t> parities;       // of the propagation
+  std::vector<std::vector<FaceId>> stacks; // of faces that may still lie on a cycle
+  std::string text;                        // equal for components that have the same solutions, root by root
 };
 
 /// What is returned when the progress was stopped is good for nothing.

@@ -10,28 +10,28 @@
 namespace uc {
 namespace {
 
-using Pairs = std::vector<std::array<int, 2>>;
+using Pairs = std::vector<std::array<FaceId, 2>>;
 
 /// Distinct stacks of faces, without those that another holds.
-std::vector<std::vector<int>> largest_stacks(const Overlap& overlap) {
-  std::set<std::vector<int>> distinct;
+std::vector<std::vector<FaceId>> largest_stacks(const Overlap& overlap) {
+  std::set<std::vector<FaceId>> distinct;
   for (const FoldedCell& c : overlap.cells) {
     if (!c.sliver && c.faces.size() > 1) distinct.insert(c.faces);
   }
-  std::vector<std::vector<int>> all(distinct.begin(), distinct.end());
+  std::vector<std::vector<FaceId>> all(distinct.begin(), distinct.end());
   std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
-  std::vector<std::vector<int>> kept;
+  std::vector<std::vector<FaceId>> kept;
   std::vector<std::vector<int>> with_face; // indices of kept stacks
   for (auto& s : all) {
     if (at(s.back()) >= with_face.size()) with_face.resize(at(s.back()) + 1);
     const auto rarest = std::min_element(
-        s.begin(), s.end(), [&](int a, int b) { return with_face[at(a)].size() < with_face[at(b)].size(); });
+        s.begin(), s.end(), [&](FaceId a, FaceId b) { return with_face[at(a)].size() < with_face[at(b)].size(); });
     const auto& candidates = with_face[at(*rarest)];
     const bool held = std::any_of(candidates.begin(), candidates.end(), [&](int k) {
       return std::includes(kept[at(k)].begin(), kept[at(k)].end(), s.begin(), s.end());
     });
     if (held) continue;
-    for (const int f : s) with_face[at(f)].push_back(static_cast<int>(kept.size()));
+    for (const FaceId f : s) with_face[at(f)].push_back(static_cast<int>(kept.size()));
     kept.push_back(std::move(s));
   }
   return kept;
@@ -43,7 +43,7 @@ public:
   explicit Collector(LayerConstraints& out) : out_(out) {}
 
   /// The stack over the cell to one side of the piece; `second` for faces that lie over the cell across.
-  void look_at(const std::vector<int>& first, const std::vector<int>& second) {
+  void look_at(const std::vector<FaceId>& first, const std::vector<FaceId>& second) {
     first_ = table_of(first);
     second_ = table_of(second);
   }
@@ -62,26 +62,26 @@ public:
       }
     }
   }
-  void taco_tortilla(const Pairs& tacos, int face, const StackTable& stack) {
+  void taco_tortilla(const Pairs& tacos, FaceId face, const StackTable& stack) {
     for (const auto& [f, g] : tacos) {
       if (face != f && face != g) equal(above(stack, face, f), above(stack, face, g));
     }
   }
   /// Faces h and k go on into each other across the piece, h over the first stack and k over the second; so do h2 and
   /// k2, which may be one face that is not folded here.
-  void tortillas(int h, int k, int h2, int k2) { equal(above(*first_, h, h2), above(*second_, k, k2)); }
+  void tortillas(FaceId h, FaceId k, FaceId h2, FaceId k2) { equal(above(*first_, h, h2), above(*second_, k, k2)); }
 
   [[nodiscard]] const StackTable& first() const { return *first_; }
   [[nodiscard]] const StackTable& second() const { return *second_; }
 
 private:
-  static Literal above(const StackTable& stack, int upper, int lower) { return stack.above_face(upper, lower); }
+  static Literal above(const StackTable& stack, FaceId upper, FaceId lower) { return stack.above_face(upper, lower); }
   void equal(Literal a, Literal b) {
     if (a && b && a != b) out_.equal.push_back({a, b});
   }
 
   /// Pieces side by side look at the same cells again and again; of the tables the one unused for longest goes.
-  const StackTable* table_of(const std::vector<int>& stack) {
+  const StackTable* table_of(const std::vector<FaceId>& stack) {
     auto oldest = tables_.begin();
     for (auto t = tables_.begin(); t != tables_.end(); ++t) {
       if (t->of == &stack) {
@@ -98,7 +98,7 @@ private:
 
   struct Table {
     StackTable table;
-    const std::vector<int>* of = nullptr;
+    const std::vector<FaceId>* of = nullptr;
     long used = 0;
   };
   LayerConstraints& out_;
@@ -109,7 +109,7 @@ private:
 };
 
 /// Two hashes of what lies along a piece; neighbouring pieces of one folded line often say the same.
-std::array<std::uint64_t, 2> digest(const FoldedPiece& piece, const std::vector<int>& over) {
+std::array<std::uint64_t, 2> digest(const FoldedPiece& piece, const std::vector<FaceId>& over) {
   std::array<std::uint64_t, 2> h{0x9E3779B97F4A7C15ULL, 0xC2B2AE3D27D4EB4FULL};
   const auto put = [&](std::uint64_t v) {
     h[0] = (h[0] ^ v) * 0x100000001B3ULL;
@@ -122,7 +122,7 @@ std::array<std::uint64_t, 2> digest(const FoldedPiece& piece, const std::vector<
     for (const auto& [f, g] : *list) put(static_cast<std::uint64_t>(f) << 32 | static_cast<std::uint64_t>(g));
   }
   put(over.size());
-  for (const int f : over) put(static_cast<std::uint64_t>(f));
+  for (const FaceId f : over) put(static_cast<std::uint64_t>(f));
   return h;
 }
 
@@ -152,26 +152,25 @@ LayerConstraints layer_constraints(const CreasePattern& pattern, const PatternGr
     // A valley brings the coloured sides together: the face that lies coloured side up is below.
     const Literal valley = form.flipped[at(f)] ? out.above(f, g) : out.above(g, f);
     if (!valley) continue;
-    out.creases.push_back({valley, static_cast<int>(e)});
-    if (kind != EdgeKind::undirected)
-      out.fixed.push_back({kind == EdgeKind::valley ? valley : -valley, static_cast<int>(e)});
+    out.creases.push_back({valley, CreaseId(e)});
+    if (kind != EdgeKind::undirected) out.fixed.push_back({kind == EdgeKind::valley ? valley : -valley, CreaseId(e)});
   }
 
   std::set<std::array<std::uint64_t, 2>> said;
   Collector collect(out);
-  const std::vector<int> nothing;
+  const std::vector<FaceId> nothing;
   for (const FoldedPiece& p : overlap.pieces) {
     if (progress && progress->stopped()) return out;
     if (p.left.empty() && p.right.empty() && p.across.empty()) continue;
     const auto& left = p.left_cell >= 0 ? overlap.cells[at(p.left_cell)].faces : nothing;
     const auto& right = p.right_cell >= 0 ? overlap.cells[at(p.right_cell)].faces : nothing;
-    std::vector<int> over;
+    std::vector<FaceId> over;
     std::set_intersection(left.begin(), left.end(), right.begin(), right.end(), std::back_inserter(over));
     if (!said.insert(digest(p, over)).second) continue;
     collect.look_at(left, right);
     collect.tacos(p.left, collect.first());
     collect.tacos(p.right, collect.second());
-    for (const int f : over) {
+    for (const FaceId f : over) {
       collect.taco_tortilla(p.left, f, collect.first());
       collect.taco_tortilla(p.right, f, collect.second());
       for (const auto& [h, k] : p.across) collect.tortillas(h, k, f, f);

@@ -15,11 +15,11 @@ namespace uc {
 struct LayerConstraints {
   struct Fixed {
     Literal literal;
-    int edge; // the mountain or valley that says so
+    CreaseId edge; // the mountain or valley that says so
   };
   struct Folded {
     Literal literal; // true for a valley
-    int edge;
+    CreaseId edge;
   };
 
   PairIndex pairs;                           // pairs[0] unused; first face < second face
@@ -27,11 +27,11 @@ struct LayerConstraints {
   std::vector<Folded> creases;               // every folded crease
   std::vector<std::array<Literal, 2>> equal; // both true or both false
   std::vector<std::array<Literal, 4>> even;  // an even number of them true
-  std::vector<std::vector<int>> stacks;      // faces over one cell; none holds another
+  std::vector<std::vector<FaceId>> stacks;   // faces over one cell; none holds another
   int faces = 0;
 
   /// The literal that says that `upper` lies above `lower`; 0 when they do not overlap.
-  [[nodiscard]] Literal above(int upper, int lower) const { return pairs.above(upper, lower); }
+  [[nodiscard]] Literal above(FaceId upper, FaceId lower) const { return pairs.above(upper, lower); }
 };
 
 /// What the proof of a folded form of so many faces takes in memory, in bytes, told from the cells alone; an estimate

@@ -12,26 +12,26 @@ namespace uc {
 namespace {
 
 /// Faces in order of their distance from some, over shared creases and, failing those, by number.
-std::vector<int> outwards(const LayerConstraints& c, const std::vector<int>& around) {
-  std::vector<std::vector<int>> next(at(c.faces));
+std::vector<FaceId> outwards(const LayerConstraints& c, const std::vector<FaceId>& around) {
+  std::vector<std::vector<FaceId>> next(at(c.faces));
   for (const auto& crease : c.creases) {
     const auto [f, g] = c.pairs[at(std::abs(crease.literal))];
     next[at(f)].push_back(g);
     next[at(g)].push_back(f);
   }
   std::vector<char> seen(at(c.faces), 0);
-  std::vector<int> out;
-  const auto take = [&](int f) {
+  std::vector<FaceId> out;
+  const auto take = [&](FaceId f) {
     if (seen[at(f)]) return;
     seen[at(f)] = 1;
     out.push_back(f);
   };
-  for (const int f : around) take(f);
+  for (const FaceId f : around) take(f);
   for (std::size_t i = 0; i < out.size(); ++i) {
-    const int f = out[i];
-    for (const int g : next[at(f)]) take(g);
+    const FaceId f = out[i];
+    for (const FaceId g : next[at(f)]) take(g);
   }
-  for (int f = 0; f < c.faces; ++f) take(f);
+  for (FaceId f(0); f < c.faces; ++f) take(f);
   return out;
 }
 
@@ -195,18 +195,19 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const std::vector
   return out;
 }
 
-std::vector<int> clashing_faces(const LayerConstraints& constraints, const std::vector<int>& around,
-                                const LayerOptions& options) {
+std::vector<FaceId> clashing_faces(const LayerConstraints& constraints, const std::vector<FaceId>& around,
+                                   const LayerOptions& options) {
   const Deadline deadline = Deadline::in(options.seconds, options.progress);
-  const std::vector<int> order = outwards(constraints, around);
+  const std::vector<FaceId> order = outwards(constraints, around);
   for (std::size_t n = std::min<std::size_t>(order.size(), 12);; n = std::min(2 * n, order.size())) {
-    std::vector<int> faces(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(n));
+    std::vector<FaceId> faces(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(n));
     OrderSolver solver(constraints, faces, OrderSolver::Switches::faces);
-    const auto fits = solver.solve(deadline, faces);
+    const std::vector<int> on = numbers_of(faces);
+    const auto fits = solver.solve(deadline, on);
     if (!fits) return {};
     if (!*fits) {
-      const auto least = reduced(solver, solver.needed(faces), deadline);
-      return least ? *least : std::vector<int>{};
+      const auto least = reduced(solver, solver.needed(on), deadline);
+      return least ? ids_of<FaceId>(*least) : std::vector<FaceId>{};
     }
     if (n == order.size()) return {};
   }

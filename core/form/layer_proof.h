@@ -32,7 +32,7 @@ struct LayerOptions {
 struct LayerOrder {
   LayerStatus status = LayerStatus::not_tried;
   std::vector<char> first_above; // per pair of the constraints: whether its first face lies above; [0] unused
-  std::vector<int> clash;        // faces that cannot be ordered; without any one of them the rest can
+  std::vector<FaceId> clash;     // faces that cannot be ordered; without any one of them the rest can
   bool most_wishes = false;      // no order keeps more of the wished relations than this one
   int components = 0;            // left to search by propagation
   int reused = 0;                // of them, answered from the cache
@@ -50,13 +50,13 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const std::vector
 
 /// A smallest-by-inclusion set of faces whose own constraints have no solution, grown from `around`. Empty when the
 /// whole can be ordered or time runs out.
-std::vector<int> clashing_faces(const LayerConstraints& constraints, const std::vector<int>& around,
-                                const LayerOptions& options = {});
+std::vector<FaceId> clashing_faces(const LayerConstraints& constraints, const std::vector<FaceId>& around,
+                                   const LayerOptions& options = {});
 
 struct Contradiction {
-  std::vector<int> edges; // of the pattern: directed creases that no order satisfies together, though without any one
-                          // of them the rest goes; empty when the directions are not to blame
-  bool smallest = false;  // no fewer creases contradict each other; false when time ran out before that was proved
+  std::vector<CreaseId> edges; // of the pattern: directed creases that no order satisfies together, though without any
+                               // one of them the rest goes; empty when the directions are not to blame
+  bool smallest = false;       // no fewer creases contradict each other; false when time ran out before that was proved
 };
 /// nullopt when time runs out before any such set is found.
 std::optional<Contradiction> contradictory_creases(const LayerConstraints& constraints,

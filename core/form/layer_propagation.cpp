@@ -33,7 +33,7 @@ void LayerPropagation::blame(std::initializer_list<Literal> literals) {
   conflict_.clear();
   for (const Literal l : literals) {
     if (l == 0 || std::abs(l) == constant_true()) continue;
-    for (const int f : constraints_.pairs[at(std::abs(l))]) {
+    for (const FaceId f : constraints_.pairs[at(std::abs(l))]) {
       if (std::find(conflict_.begin(), conflict_.end(), f) == conflict_.end()) conflict_.push_back(f);
     }
   }
@@ -141,7 +141,7 @@ bool LayerPropagation::reduce(Parity& parity, bool& left, bool& changed) {
   if (fits) return true;
   conflict_.clear();
   for (const Literal l : before.roots()) {
-    for (const int f : constraints_.pairs[at(std::abs(l))]) conflict_.push_back(f);
+    for (const FaceId f : constraints_.pairs[at(std::abs(l))]) conflict_.push_back(f);
   }
   return false;
 }
@@ -164,7 +164,7 @@ bool LayerPropagation::reduce_parities(bool& changed) {
 
 /// Whatever lies above something that lies above a third lies above the third; nothing lies above itself.
 bool LayerPropagation::close_stack(std::size_t stack, bool& changed) {
-  const std::vector<int>& faces = constraints_.stacks[stack];
+  const std::vector<FaceId>& faces = constraints_.stacks[stack];
   const std::size_t n = faces.size();
   const std::size_t words = (n + 63) / 64;
   std::vector<std::uint64_t> below(n * words, 0);

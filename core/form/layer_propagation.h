@@ -37,7 +37,7 @@ public:
   };
   [[nodiscard]] const std::vector<Parity>& parities() const { return parities_; }
   /// Faces of the constraint that failed.
-  [[nodiscard]] const std::vector<int>& conflict() const { return conflict_; }
+  [[nodiscard]] const std::vector<FaceId>& conflict() const { return conflict_; }
 
 private:
   /// Asks every now and then whether the work was stopped.
@@ -55,7 +55,7 @@ private:
   const Progress* progress_ = nullptr;
   std::vector<Literal> parent_; // signed
   std::vector<Parity> parities_;
-  std::vector<int> conflict_;
+  std::vector<FaceId> conflict_;
   StackTable table_;
 };
 

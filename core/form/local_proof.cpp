@@ -10,7 +10,7 @@ namespace {
 
 /// The folding creases round one vertex, counter-clockwise; sector i lies between crease i and crease i + 1.
 struct Round {
-  std::vector<int> edges;
+  std::vector<CreaseId> edges;
   std::vector<EdgeKind> kinds;
   std::vector<double> sectors;
   [[nodiscard]] std::size_t degree() const { return edges.size(); }
@@ -46,8 +46,8 @@ template <class Use> void small_runs(const std::vector<double>& a, Use&& use) {
   }
 }
 
-void judge(const Round& r, int vertex, const Point& where, std::vector<LocalViolation>& out) {
-  const auto broken = [&](LocalRule rule, std::vector<int> edges, double defect = 0) {
+void judge(const Round& r, VertexId vertex, const Point& where, std::vector<LocalViolation>& out) {
+  const auto broken = [&](LocalRule rule, std::vector<CreaseId> edges, double defect = 0) {
     out.push_back({rule, vertex, where, defect, std::move(edges)});
   };
   if (r.degree() == 1) return broken(LocalRule::dangling, r.edges);
@@ -60,7 +60,7 @@ void judge(const Round& r, int vertex, const Point& where, std::vector<LocalViol
   if (!all.can_differ_by(2)) broken(LocalRule::maekawa, r.edges);
   small_runs(r.sectors, [&](std::size_t first, std::size_t length) {
     Counts run;
-    std::vector<int> edges;
+    std::vector<CreaseId> edges;
     for (std::size_t i = 0; i <= length; ++i) {
       run.add(r.kinds[(first + i) % r.degree()]);
       edges.push_back(r.edges[(first + i) % r.degree()]);
@@ -74,7 +74,7 @@ void judge(const Round& r, int vertex, const Point& where, std::vector<LocalViol
 std::vector<LocalViolation> local_violations(const CreasePattern& pattern, const PatternGraph& graph) {
   std::vector<LocalViolation> out;
   Round r;
-  for (int v = 0; v < static_cast<int>(pattern.vertices.size()); ++v) {
+  for (VertexId v(0); at(v) < pattern.vertices.size(); ++v) {
     if (!graph.interior[at(v)]) continue;
     r.edges.clear();
     r.kinds.clear();
@@ -82,7 +82,7 @@ std::vector<LocalViolation> local_violations(const CreasePattern& pattern, const
     double first = 0;
     double last = 0;
     for (const int* h = graph.stars.begin(v); h != graph.stars.end(v); ++h) {
-      const int edge = *h / 2;
+      const CreaseId edge(*h / 2);
       const EdgeKind kind = pattern.edges[at(edge)].kind;
       if (!folds(kind)) continue;
       const double deg = graph.stars.degrees(*h);
@@ -105,7 +105,7 @@ std::vector<LocalViolation> crossing_violations(const std::vector<SegmentCrossin
   std::vector<LocalViolation> out;
   out.reserve(crossings.size());
   for (const SegmentCrossing& c : crossings)
-    out.push_back({LocalRule::crossing, std::nullopt, c.at, 0, {c.sources[0], c.sources[1]}});
+    out.push_back({LocalRule::crossing, std::nullopt, c.at, 0, {CreaseId(c.sources[0]), CreaseId(c.sources[1])}});
   return out;
 }
 

@@ -24,10 +24,10 @@ inline constexpr auto
 
 struct LocalViolation {
   LocalRule rule = LocalRule::kawasaki;
-  std::optional<int> vertex; // none for a crossing
+  std::optional<VertexId> vertex; // none for a crossing
   Point at = Point::Zero();
-  double defect_deg = 0;  // Kawasaki: |a1 - a2 + a3 - ...|; 0 for the other rules
-  std::vector<int> edges; // of the pattern, that take part
+  double defect_deg = 0;       // Kawasaki: |a1 - a2 + a3 - ...|; 0 for the other rules
+  std::vector<CreaseId> edges; // of the pattern, that take part
 };
 
 /// Angles that differ by less are equal, in degrees.

@@ -40,7 +40,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropaga
   for (const auto& p : propagated.parities()) add_parity(p.roots(), p.odd);
   // Stacks in which everything is known hold no more cycles.
   StackTable table;
-  std::erase_if(stacks_, [&](const std::vector<int>& s) {
+  std::erase_if(stacks_, [&](const std::vector<FaceId>& s) {
     table.lay_out(constraints.pairs, s);
     for (std::size_t i = 0; i < s.size(); ++i) {
       for (std::size_t k = i + 1; k < s.size(); ++k) {
@@ -51,7 +51,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropaga
   });
 }
 
-OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<int>& faces, Switches switches)
+OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<FaceId>& faces, Switches switches)
     : constraints_(constraints), switches_(switches), used_(at(constraints.faces), faces.empty() ? 1 : 0),
       solver_(std::make_unique<CaDiCaL::Solver>()) {
   solver_->set("quiet", 1);
@@ -83,7 +83,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<
     }
   }
   for (const auto& s : constraints.stacks) {
-    std::vector<int> kept;
+    std::vector<FaceId> kept;
     std::copy_if(s.begin(), s.end(), std::back_inserter(kept), [&](int f) { return used_[at(f)] != 0; });
     if (kept.size() > 2) stacks_.push_back(std::move(kept));
   }
@@ -147,7 +147,7 @@ bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
   std::vector<std::array<Literal, 3>> cycles;
   std::vector<int> wins;
   std::vector<char> above;
-  std::vector<int> faces;
+  std::vector<FaceId> faces;
   for (const auto& stack : stacks_) {
     faces.clear();
     std::copy_if(stack.begin(), stack.end(), std::back_inserter(faces), [&](int f) { return counts[at(f)] != 0; });

@@ -41,7 +41,7 @@ public:
               const LayerComponent* component = nullptr);
   enum class Switches { faces, creases };
   /// The bare constraints among some faces (all when empty), with a switch for each face or each directed crease.
-  OrderSolver(const LayerConstraints& constraints, const std::vector<int>& faces, Switches switches);
+  OrderSolver(const LayerConstraints& constraints, const std::vector<FaceId>& faces, Switches switches);
   ~OrderSolver();
   OrderSolver(const OrderSolver&) = delete;
   OrderSolver& operator=(const OrderSolver&) = delete;
@@ -72,7 +72,7 @@ private:
   int first_switch_ = 0;
   std::vector<char> used_; // per face
   std::unique_ptr<CaDiCaL::Solver> solver_;
-  std::vector<std::vector<int>> stacks_;
+  std::vector<std::vector<FaceId>> stacks_;
   double seconds_ = 0;
 };
 

@@ -9,7 +9,7 @@ namespace {
 
 /// Calls use(first, second) for every pair, by its lesser face; calls begun(first) before, which says whether to go on.
 template <class Begun, class Use>
-void for_each_pair(int faces, const std::vector<std::vector<int>>& stacks, Begun&& begun, Use&& use) {
+void for_each_pair(int faces, const std::vector<std::vector<FaceId>>& stacks, Begun&& begun, Use&& use) {
   std::vector<std::vector<int>> held_by(at(faces)); // stacks that hold a face
   for (std::size_t s = 0; s < stacks.size(); ++s) {
     for (const int f : stacks[s]) held_by[at(f)].push_back(static_cast<int>(s));
@@ -30,7 +30,7 @@ void for_each_pair(int faces, const std::vector<std::vector<int>>& stacks, Begun
 
 } // namespace
 
-PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks, const Progress* progress) {
+PairIndex::PairIndex(int faces, const std::vector<std::vector<FaceId>>& stacks, const Progress* progress) {
   first_of_.assign(at(faces) + 1, 1);
   const auto ascending = [&](std::size_t from) {
     std::sort(second_.begin() + static_cast<std::ptrdiff_t>(from), second_.end());
@@ -42,24 +42,24 @@ PairIndex::PairIndex(int faces, const std::vector<std::vector<int>>& stacks, con
         first_of_[at(f)] = second_.size();
         return f % 256 != 0 || !progress || !progress->stopped();
       },
-      [&](int, int g) { second_.push_back(g); });
+      [&](int, int g) { second_.emplace_back(g); });
   if (faces > 0) ascending(first_of_[at(faces) - 1]);
   first_of_[at(faces)] = second_.size();
 }
 
-std::size_t PairIndex::count(int faces, const std::vector<std::vector<int>>& stacks) {
+std::size_t PairIndex::count(int faces, const std::vector<std::vector<FaceId>>& stacks) {
   std::size_t pairs = 0;
   for_each_pair(
       faces, stacks, [](int) { return true; }, [&](int, int) { ++pairs; });
   return pairs;
 }
 
-std::array<int, 2> PairIndex::operator[](std::size_t pair) const {
+std::array<FaceId, 2> PairIndex::operator[](std::size_t pair) const {
   const auto row = std::upper_bound(first_of_.begin(), first_of_.end(), pair);
-  return {static_cast<int>(row - first_of_.begin()) - 1, second_[pair]};
+  return {FaceId(row - first_of_.begin() - 1), second_[pair]};
 }
 
-Literal PairIndex::above(int upper, int lower) const {
+Literal PairIndex::above(FaceId upper, FaceId lower) const {
   const int low = std::min(upper, lower);
   const int high = std::max(upper, lower);
   const auto begin = second_.begin() + static_cast<std::ptrdiff_t>(first_of_[at(low)]);
@@ -70,7 +70,7 @@ Literal PairIndex::above(int upper, int lower) const {
   return upper < lower ? pair : -pair;
 }
 
-void StackTable::lay_out(const PairIndex& pairs, const std::vector<int>& faces) {
+void StackTable::lay_out(const PairIndex& pairs, const std::vector<FaceId>& faces) {
   size_ = faces.size();
   faces_ = faces;
   table_.assign(size_ * size_, 0);

@@ -20,7 +20,7 @@ void lay_out(PieceForm& form) {
   FoldedForm& f = form.form;
   f.vertices.assign(form.pattern.vertices.size(), Point::Zero());
   for (std::size_t k = 0; k < form.graph.faces.size(); ++k) {
-    for (const int v : form.graph.faces[k].cycle) f.vertices[at(v)] = f.place[k] * form.pattern.vertices[at(v)];
+    for (const VertexId v : form.graph.faces[k].cycle) f.vertices[at(v)] = f.place[k] * form.pattern.vertices[at(v)];
     for (const auto& hole : form.graph.faces[k].holes) {
       for (const int v : hole) f.vertices[at(v)] = f.place[k] * form.pattern.vertices[at(v)];
     }
@@ -69,7 +69,7 @@ Status measure(PieceForm& form) {
 }
 
 /// The pairs of a stack in which the order runs in a circle; empty when the faces can be sorted.
-std::vector<int> circle_in(const PieceForm& form, const std::vector<int>& stack) {
+std::vector<FaceId> circle_in(const PieceForm& form, const std::vector<FaceId>& stack) {
   std::vector<std::size_t> over(stack.size(), 0);
   for (std::size_t i = 0; i < stack.size(); ++i) {
     for (std::size_t k = 0; k < stack.size(); ++k) over[i] += i != k && form.above(stack[k], stack[i]);
@@ -83,10 +83,10 @@ std::vector<int> circle_in(const PieceForm& form, const std::vector<int>& stack)
   return {};
 }
 
-std::vector<int> broken_by(const LayerConstraints& constraints, const PieceForm& form) {
+std::vector<FaceId> broken_by(const LayerConstraints& constraints, const PieceForm& form) {
   const auto holds = [&](Literal l) { return (form.first_above[at(std::abs(l))] != 0) == (l > 0); };
   const auto faces_of = [&](std::initializer_list<Literal> literals) {
-    std::vector<int> faces;
+    std::vector<FaceId> faces;
     for (const Literal l : literals) {
       const auto [f, g] = constraints.pairs[at(std::abs(l))];
       faces.push_back(f);
@@ -111,12 +111,12 @@ std::vector<int> broken_by(const LayerConstraints& constraints, const PieceForm&
   return {};
 }
 
-std::string listed(const std::vector<int>& faces) { return fmt::format("{}", fmt::join(faces, ", ")); }
+std::string listed(const std::vector<FaceId>& faces) { return fmt::format("{}", fmt::join(numbers_of(faces), ", ")); }
 
 /// A point inside a face, away from its edges.
 Point inside_of(const CreasePattern& pattern, const GraphFace& face) {
   Point sum = Point::Zero();
-  for (const int v : face.cycle) sum += pattern.vertices[at(v)];
+  for (const VertexId v : face.cycle) sum += pattern.vertices[at(v)];
   const Point mean = sum / static_cast<double>(face.cycle.size());
   if (contains(pattern.vertices, face.cycle, mean)) return mean;
   // Not convex: the middle of a chord from a corner that bulges out.
@@ -132,14 +132,14 @@ Point inside_of(const CreasePattern& pattern, const GraphFace& face) {
 
 } // namespace
 
-bool PieceForm::above(int upper, int lower) const {
+bool PieceForm::above(FaceId upper, FaceId lower) const {
   const Literal l = pairs.above(upper, lower);
   return (first_above[at(std::abs(l))] != 0) == (l > 0);
 }
 
-std::vector<int> PieceForm::layers_of(const FoldedCell& cell) const {
-  std::vector<int> faces = cell.faces;
-  std::sort(faces.begin(), faces.end(), [&](int f, int g) { return f != g && above(f, g); });
+std::vector<FaceId> PieceForm::layers_of(const FoldedCell& cell) const {
+  std::vector<FaceId> faces = cell.faces;
+  std::sort(faces.begin(), faces.end(), [&](FaceId f, FaceId g) { return f != g && above(f, g); });
   return faces;
 }
 
@@ -168,25 +168,26 @@ CreasePattern laid_over(CreasePattern pattern, const std::vector<NewCrease>& cre
   return pattern;
 }
 
-Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases, std::vector<int>* parent) {
+Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
+                               std::vector<FaceId>* parent) {
   const CreasePattern rough = laid_over(form.pattern, creases);
   HealOptions options;
   options.tolerance_mm = closeness(form);
   options.split_crossings = true;
-  std::vector<int> source;
+  std::vector<CreaseId> source;
   PieceForm out;
   out.marks = form.marks;
   out.pattern = healed(rough, options, &source).pattern;
-  for (const int s : source)
+  for (const CreaseId s : source)
     out.line_of.push_back(at(s) < form.line_of.size() ? form.line_of[at(s)]
                                                       : creases[at(s) - form.line_of.size()].line);
   out.graph = graph_of(out.pattern);
-  std::vector<int> parents;
+  std::vector<FaceId> parents;
   for (const GraphFace& face : out.graph.faces) {
     const Point p = inside_of(out.pattern, face);
-    int found = 0;
+    FaceId found(0);
     for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
-      if (contains(form.pattern.vertices, form.graph.faces[f].cycle, p)) found = static_cast<int>(f);
+      if (contains(form.pattern.vertices, form.graph.faces[f].cycle, p)) found = FaceId(f);
     }
     parents.push_back(found);
     out.form.place.push_back(form.form.place[at(found)]);
@@ -236,9 +237,9 @@ Result<PieceForm> refolded(const PieceForm& form, const std::vector<char>& moves
   return out;
 }
 
-Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
+Result<PieceForm> opened(const PieceForm& form, const std::vector<CreaseId>& edges) {
   PieceForm out = form;
-  for (const int e : edges) {
+  for (const CreaseId e : edges) {
     if (folds(out.pattern.edges[at(e)].kind)) out.pattern.edges[at(e)].kind = EdgeKind::unfolded;
   }
   auto placed = folded_form(out.pattern, out.graph);
@@ -298,8 +299,8 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges) {
   return out;
 }
 
-std::vector<int> faces_at(const PieceForm& form, const Point& on_sheet) {
-  std::vector<int> faces;
+std::vector<FaceId> faces_at(const PieceForm& form, const Point& on_sheet) {
+  std::vector<FaceId> faces;
   const auto near_edge = [&](int from, int to) {
     const Point& a = form.pattern.vertices[at(from)];
     const Point d = form.pattern.vertices[at(to)] - a;
@@ -310,12 +311,12 @@ std::vector<int> faces_at(const PieceForm& form, const Point& on_sheet) {
     const auto& cycle = form.graph.faces[f].cycle;
     bool holds = contains(form.pattern.vertices, cycle, on_sheet);
     for (std::size_t i = 0; !holds && i < cycle.size(); ++i) holds = near_edge(cycle[i], cycle[(i + 1) % cycle.size()]);
-    if (holds) faces.push_back(static_cast<int>(f));
+    if (holds) faces.emplace_back(f);
   }
   return faces;
 }
 
-std::vector<int> broken_layers(const PieceForm& form) {
+std::vector<FaceId> broken_layers(const PieceForm& form) {
   return broken_by(layer_constraints(form.pattern, form.graph, form.form, form.overlap), form);
 }
 

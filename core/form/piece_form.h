@@ -22,10 +22,10 @@ struct PieceForm {
   std::vector<Segment> marks;    // pinches, on the bare sheet: they bound no face
 
   /// Whether `upper` lies above `lower`; both overlap.
-  [[nodiscard]] bool above(int upper, int lower) const;
-  [[nodiscard]] bool overlapping(int f, int g) const { return pairs.above(f, g) != 0; }
+  [[nodiscard]] bool above(FaceId upper, FaceId lower) const;
+  [[nodiscard]] bool overlapping(FaceId f, FaceId g) const { return pairs.above(f, g) != 0; }
   /// The faces over a cell, topmost first.
-  [[nodiscard]] std::vector<int> layers_of(const FoldedCell& cell) const;
+  [[nodiscard]] std::vector<FaceId> layers_of(const FoldedCell& cell) const;
 };
 
 /// The sheet before anything is folded.
@@ -43,7 +43,7 @@ CreasePattern laid_over(CreasePattern pattern, const std::vector<NewCrease>& cre
 /// The form with more creases, all of them open: nothing moves. `parent`, when given, gets for each face the one it was
 /// a part of. Fails when creases lie too close together to tell apart.
 Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
-                               std::vector<int>* parent = nullptr);
+                               std::vector<FaceId>* parent = nullptr);
 
 /// The faces that are marked come to lie anew, on top of all others or below them, the order among them turned about
 /// as the paper turns. Fails with the reason when paper would tear or pass through paper.
@@ -51,13 +51,13 @@ Result<PieceForm> refolded(const PieceForm& form, const std::vector<char>& moves
 
 /// These creases, by edge of the pattern, lie open afterwards; the largest part of the paper stays where it is, and the
 /// order of what keeps its place to each other is kept where it can be. Fails when the others hold them.
-Result<PieceForm> opened(const PieceForm& form, const std::vector<int>& edges);
+Result<PieceForm> opened(const PieceForm& form, const std::vector<CreaseId>& edges);
 
 /// Faces for which an order of the layers breaks a condition of the flat-folded state; empty when it is sound. An
 /// independent check of whatever made the order.
-std::vector<int> broken_layers(const PieceForm& form);
+std::vector<FaceId> broken_layers(const PieceForm& form);
 
 /// The faces that hold a point of the bare sheet, inside or on their edge.
-std::vector<int> faces_at(const PieceForm& form, const Point& on_sheet);
+std::vector<FaceId> faces_at(const PieceForm& form, const Point& on_sheet);
 
 } // namespace uc

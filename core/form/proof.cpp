@@ -6,19 +6,19 @@
 #include <chrono>
 
 namespace uc {
-bool PatternProof::above(int upper, int lower) const {
+bool PatternProof::above(FaceId upper, FaceId lower) const {
   const Literal l = constraints->above(upper, lower);
   return l > 0 ? order.first_above[at(l)] != 0 : order.first_above[at(-l)] == 0;
 }
 
-std::vector<int> PatternProof::layers_of(const FoldedCell& cell) const {
-  std::vector<int> out = cell.faces;
+std::vector<FaceId> PatternProof::layers_of(const FoldedCell& cell) const {
+  std::vector<FaceId> out = cell.faces;
   std::vector<int> over(graph->faces.size(), 0);
-  for (const int f : cell.faces) {
+  for (const FaceId f : cell.faces) {
     over[at(f)] = static_cast<int>(
-        std::count_if(cell.faces.begin(), cell.faces.end(), [&](int g) { return g != f && above(g, f); }));
+        std::count_if(cell.faces.begin(), cell.faces.end(), [&](FaceId g) { return g != f && above(g, f); }));
   }
-  std::sort(out.begin(), out.end(), [&](int a, int b) { return over[at(a)] < over[at(b)]; });
+  std::sort(out.begin(), out.end(), [&](FaceId a, FaceId b) { return over[at(a)] < over[at(b)]; });
   return out;
 }
 
@@ -34,7 +34,7 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
     HealOptions split;
     split.split_crossings = true;
     out.graph = graph_of(uc::healed(healed.pattern, split).pattern);
-    std::vector<std::array<int, 2>> pairs;
+    std::vector<std::array<VertexId, 2>> pairs;
     for (const PatternEdge& e : out.pattern.edges) pairs.push_back({e.from, e.to});
     PatternGraph own{{}, {}, VertexStars(out.pattern.vertices, pairs), out.graph->interior};
     const auto local = local_violations(out.pattern, own);

@@ -24,7 +24,7 @@ struct PatternProof {
   std::optional<PatternGraph> graph; // of the pattern; with crossings split where edges cross
   LayerStatus status = LayerStatus::not_tried;
   std::size_t memory_needed = 0; // bytes, when the layers were not tried because they do not fit
-  std::vector<int> clash;
+  std::vector<FaceId> clash;
   std::optional<FoldedForm> form; // these three when layers were tried
   std::optional<Overlap> overlap;
   std::optional<LayerConstraints> constraints;
@@ -34,9 +34,9 @@ struct PatternProof {
   [[nodiscard]] bool folds_flat() const { return locally_flat() && status == LayerStatus::found; }
   /// After an order was found, for faces that overlap: whether `upper` lies above `lower`, seen from the coloured side
   /// of face 0.
-  [[nodiscard]] bool above(int upper, int lower) const;
+  [[nodiscard]] bool above(FaceId upper, FaceId lower) const;
   /// The faces over a cell, topmost first.
-  [[nodiscard]] std::vector<int> layers_of(const FoldedCell& cell) const;
+  [[nodiscard]] std::vector<FaceId> layers_of(const FoldedCell& cell) const;
 };
 
 /// Fails when the pattern encloses no paper or lies in separate pieces. The status is out-of-time when the progress was
@@ -46,9 +46,9 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
 struct Directed {
   std::optional<CreasePattern> pattern;   // all creases directed, when layers exist
   std::vector<LocalViolation> violations; // when a vertex stands in the way
-  std::vector<int> contradiction;      // else directed creases that do not go together; without any one the rest does
+  std::vector<CreaseId> contradiction; // else directed creases that do not go together; without any one the rest does
   bool contradiction_smallest = false; // no fewer creases contradict each other
-  std::vector<int> clash;              // else faces that clash whatever the directions
+  std::vector<FaceId> clash;           // else faces that clash whatever the directions
   bool out_of_time = false;
   std::size_t memory_needed = 0; // bytes, when the layers do not fit
   bool most_wishes = false;      // no directions keep more of the wish than these

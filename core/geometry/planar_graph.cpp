@@ -220,7 +220,7 @@ private:
 };
 
 /// Twice the signed area of a walk, from its first vertex for exactness.
-double walk_area(const std::vector<Point>& vertices, const std::vector<int>& walk) {
+double walk_area(const std::vector<Point>& vertices, const std::vector<VertexId>& walk) {
   double sum = 0;
   const Point& o = vertices[at(walk.front())];
   for (std::size_t i = 0; i < walk.size(); ++i)
@@ -228,7 +228,7 @@ double walk_area(const std::vector<Point>& vertices, const std::vector<int>& wal
   return sum;
 }
 
-void rotate_to_least(std::vector<int>& cycle, std::vector<int>& halves) {
+void rotate_to_least(std::vector<VertexId>& cycle, std::vector<int>& halves) {
   const int least = *std::min_element(cycle.begin(), cycle.end());
   std::size_t best = cycle.size();
   const auto before = [&](std::size_t a, std::size_t b) {
@@ -249,14 +249,14 @@ void rotate_to_least(std::vector<int>& cycle, std::vector<int>& halves) {
 
 } // namespace
 
-SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& segments,
+SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& segments,
                              double tolerance, bool split_crossings, const SplitLimits& limits) {
   SplitSegments out;
   Merger merger(tolerance);
   merger.reserve(vertices.size());
   out.vertices.reserve(vertices.size());
   out.vertex_of.reserve(vertices.size());
-  for (const Point& p : vertices) out.vertex_of.push_back(merger.put(p, out.vertices));
+  for (const Point& p : vertices) out.vertex_of.emplace_back(merger.put(p, out.vertices));
   out.merged_vertices = static_cast<int>(vertices.size() - out.vertices.size());
   std::vector<Ends> pieces;
   pieces.reserve(segments.size());
@@ -291,11 +291,11 @@ SplitSegments split_segments(const std::vector<Point>& vertices, const std::vect
     out.split_segments = before;
   }
   out.pieces.reserve(pieces.size());
-  for (const Ends& e : pieces) out.pieces.push_back({e.from, e.to, e.source});
+  for (const Ends& e : pieces) out.pieces.push_back({VertexId(e.from), VertexId(e.to), e.source});
   return out;
 }
 
-VertexStars::VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges) {
+VertexStars::VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& edges) {
   first_.assign(vertices.size() + 1, 0);
   for (const auto& e : edges) {
     ++first_[at(e[0]) + 1];
@@ -323,7 +323,7 @@ VertexStars::VertexStars(const std::vector<Point>& vertices, const std::vector<s
   }
 }
 
-bool contains(const std::vector<Point>& vertices, const std::vector<int>& cycle, const Point& p) {
+bool contains(const std::vector<Point>& vertices, const std::vector<VertexId>& cycle, const Point& p) {
   bool in = false;
   for (std::size_t i = 0, k = cycle.size() - 1; i < cycle.size(); k = i++) {
     const Point& a = vertices[at(cycle[i])];
@@ -334,10 +334,10 @@ bool contains(const std::vector<Point>& vertices, const std::vector<int>& cycle,
   return in;
 }
 
-GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges,
+GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& edges,
                        const VertexStars& stars) {
   struct Walk {
-    std::vector<int> cycle;
+    std::vector<VertexId> cycle;
     std::vector<int> halves;
   };
   std::vector<Walk> inside;
@@ -356,10 +356,10 @@ GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std
   }
   std::sort(inside.begin(), inside.end(), [](const Walk& a, const Walk& b) { return a.cycle < b.cycle; });
   GraphFaces out;
-  out.sides.assign(edges.size(), {-1, -1});
+  out.sides.assign(edges.size(), {});
   out.faces.reserve(inside.size());
   for (Walk& w : inside) {
-    for (const int h : w.halves) out.sides[at(h) / 2][at(h) % 2] = static_cast<int>(out.faces.size());
+    for (const int h : w.halves) out.sides[at(h) / 2][at(h) % 2] = FaceId(out.faces.size());
     out.faces.push_back({std::move(w.cycle), {}});
   }
   if (round.size() < 2) return out;
@@ -367,7 +367,7 @@ GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std
   extent.reserve(out.faces.size());
   for (const GraphFace& f : out.faces) {
     Box box{vertices[at(f.cycle[0])], vertices[at(f.cycle[0])]};
-    for (const int v : f.cycle) {
+    for (const VertexId v : f.cycle) {
       box.low = box.low.cwiseMin(vertices[at(v)]);
       box.high = box.high.cwiseMax(vertices[at(v)]);
     }
@@ -375,14 +375,14 @@ GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std
   }
   for (Walk& w : round) {
     const Point& p = vertices[at(w.cycle[0])];
-    int in = -1;
+    FaceId in;
     for (std::size_t f = 0; f < out.faces.size(); ++f) {
       const Box& box = extent[f].second;
       if (p.x() < box.low.x() || p.x() > box.high.x() || p.y() < box.low.y() || p.y() > box.high.y()) continue;
       if (in >= 0 && extent[f].first >= extent[at(in)].first) continue;
       const auto& cycle = out.faces[f].cycle;
       if (std::find(cycle.begin(), cycle.end(), w.cycle[0]) != cycle.end()) continue; // its own part
-      if (contains(vertices, cycle, p)) in = static_cast<int>(f);
+      if (contains(vertices, cycle, p)) in = FaceId(f);
     }
     if (in < 0) continue;
     for (const int h : w.halves) out.sides[at(h) / 2][at(h) % 2] = in;

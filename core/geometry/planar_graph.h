@@ -2,6 +2,7 @@
 // segments are walked. Crease patterns and the layers of their folded forms both stand on this.
 #pragma once
 
+#include "base/index.h"
 #include "base/parallel.h"
 #include "geometry/polygon.h"
 
@@ -13,12 +14,13 @@
 namespace uc {
 
 struct SplitPiece {
-  int from = 0;
-  int to = 0;
+  VertexId from;
+  VertexId to;
   int source = 0; // index of the segment it is a part of
   /// The same for pieces that coincide, whichever way they run.
   [[nodiscard]] std::uint64_t key() const {
-    return static_cast<std::uint64_t>(std::min(from, to)) << 32 | static_cast<std::uint64_t>(std::max(from, to));
+    return static_cast<std::uint64_t>(std::min<int>(from, to)) << 32 |
+           static_cast<std::uint64_t>(std::max<int>(from, to));
   }
 };
 
@@ -29,7 +31,7 @@ struct SegmentCrossing {
 
 struct SplitSegments {
   std::vector<Point> vertices;            // those of the input that were kept, in their order, then crossings
-  std::vector<int> vertex_of;             // per vertex of the input: where it went
+  std::vector<VertexId> vertex_of;        // per vertex of the input: where it went
   std::vector<SplitPiece> pieces;         // by source, along the source; pieces of overlapping sources coincide
   std::vector<SegmentCrossing> crossings; // those left, or those that were split
   int merged_vertices = 0;
@@ -46,27 +48,27 @@ struct SplitLimits {
 
 /// Merges vertices closer than `tolerance`, splits segments at the vertices that lie on them and, if asked for, where
 /// two of them cross. Linear in the number of segments for segments of similar length.
-SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& segments,
+SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& segments,
                              double tolerance, bool split_crossings, const SplitLimits& limits = {});
 
 struct GraphFace {
-  std::vector<int> cycle;              // counter-clockwise, begun with its least rotation
-  std::vector<std::vector<int>> holes; // clockwise walks round what lies inside
+  std::vector<VertexId> cycle;              // counter-clockwise, begun with its least rotation
+  std::vector<std::vector<VertexId>> holes; // clockwise walks round what lies inside
 };
 
 struct GraphFaces {
-  std::vector<GraphFace> faces;          // in lexicographic order of their cycles
-  std::vector<std::array<int, 2>> sides; // per edge: the face to its left and to its right, -1 outside
+  std::vector<GraphFace> faces;             // in lexicographic order of their cycles
+  std::vector<std::array<FaceId, 2>> sides; // per edge: the face to its left and to its right, -1 outside
 };
 
 /// The outgoing edges of every vertex in counter-clockwise order, as half-edges: 2·edge, plus 1 against its sense.
 class VertexStars {
 public:
   VertexStars() = default;
-  VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges);
-  [[nodiscard]] int degree(int vertex) const { return first_[index(vertex) + 1] - first_[index(vertex)]; }
-  [[nodiscard]] const int* begin(int vertex) const { return half_edges_.data() + first_[index(vertex)]; }
-  [[nodiscard]] const int* end(int vertex) const { return half_edges_.data() + first_[index(vertex) + 1]; }
+  VertexStars(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& edges);
+  [[nodiscard]] int degree(VertexId vertex) const { return first_[index(vertex) + 1] - first_[index(vertex)]; }
+  [[nodiscard]] const int* begin(VertexId vertex) const { return half_edges_.data() + first_[index(vertex)]; }
+  [[nodiscard]] const int* end(VertexId vertex) const { return half_edges_.data() + first_[index(vertex) + 1]; }
   /// Direction of an outgoing half-edge in degrees, -180 to 180.
   [[nodiscard]] double degrees(int half_edge) const { return degrees_[index(half_edge)]; }
   /// The half-edge that follows on the same face, which lies to the left.
@@ -81,9 +83,9 @@ private:
 };
 
 /// Faces of a graph without crossings. Edges are pairs of different vertices, each pair at most once.
-GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std::array<int, 2>>& edges,
+GraphFaces graph_faces(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& edges,
                        const VertexStars& stars);
 
-bool contains(const std::vector<Point>& vertices, const std::vector<int>& cycle, const Point& p);
+bool contains(const std::vector<Point>& vertices, const std::vector<VertexId>& cycle, const Point& p);
 
 } // namespace uc

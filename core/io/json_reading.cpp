@@ -102,7 +102,7 @@ Effect effect_from(const JsonReader& m) {
         return Refold{e.way, creases_from(m, e.creases)};
       },
       [&](const Collapse&) -> Effect { return collapse_from(m); },
-      [&](const FoldUnit&) -> Effect { return FoldUnit{m.at("unit").index()}; },
+      [&](const FoldUnit&) -> Effect { return FoldUnit{UnitId(m.at("unit").index())}; },
       [&](const Join&) -> Effect { return join_from(m); },
       [&](const Handle& e) -> Effect {
         return Handle{e.way, m.number("degrees", -360, 360, 0)};

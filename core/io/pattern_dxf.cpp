@@ -162,7 +162,7 @@ std::string pattern_dxf(const CreasePattern& pattern) {
     out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\n{}\n", name_of(l.kind), l.colour, l.linetype);
   out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
   for (std::size_t i = 0; i < pattern.edges.size(); ++i) {
-    const Segment s = pattern.segment(static_cast<int>(i));
+    const Segment s = pattern.segment(CreaseId(i));
     out += fmt::format("  0\nLINE\n  8\n{}\n 10\n{}\n 20\n{}\n 30\n0\n 11\n{}\n 21\n{}\n 31\n0\n",
                        name_of(pattern.edges[i].kind), s.from.x(), s.from.y(), s.to.x(), s.to.y());
   }

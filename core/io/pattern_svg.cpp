@@ -424,7 +424,7 @@ std::string pattern_svg(const CreasePattern& pattern, const std::string& title) 
   svg.line_styles();
   const auto down = [](const Point& p) { return Point{p.x(), -p.y()}; };
   for (std::size_t i = 0; i < pattern.edges.size(); ++i) {
-    const Segment s = pattern.segment(static_cast<int>(i));
+    const Segment s = pattern.segment(CreaseId(i));
     svg.line(down(s.from), down(s.to), name_of(pattern.edges[i].kind).c_str());
   }
   return svg.document();

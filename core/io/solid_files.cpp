@@ -211,7 +211,7 @@ SpatialModel model_of(const FoldMesh& mesh, std::vector<Point3> vertices, std::s
   SpatialModel out;
   out.title = std::move(title);
   out.vertices = std::move(vertices);
-  out.triangles = mesh.triangles;
+  for (const auto& t : mesh.triangles) out.triangles.push_back({t[0], t[1], t[2]});
   out.colours = {std::move(face_colour)};
   out.underside = std::move(underside_colour);
   return out;

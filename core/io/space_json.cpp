@@ -46,9 +46,9 @@ SpaceStates space_states_from(const JsonReader& r) {
   const int vertices = static_cast<int>(out.states.front().size());
   for (const JsonReader& f : r.at("faces").list()) {
     SpaceStates::Face face;
-    for (const JsonReader& v : f.at("cycle").list(3)) face.cycle.push_back(static_cast<int>(v.whole(0, vertices - 1)));
+    for (const JsonReader& v : f.at("cycle").list(3)) face.cycle.emplace_back(v.whole(0, vertices - 1));
     for (const JsonReader& e : f.at("edges").list(face.cycle.size(), face.cycle.size()))
-      face.edges.push_back(e.index());
+      face.edges.emplace_back(e.index());
     for (const JsonReader& k : f.at("sides").list(face.cycle.size(), face.cycle.size()))
       face.sides.push_back(k.word<EdgeKind>());
     face.held = f.flag("held", false);
@@ -63,7 +63,7 @@ Collapse collapse_from(const JsonReader& m) {
   out.to_percent = m.number("to_percent", 0, 100, 100);
   out.stage = m.whole("stage", 1, 1000, 1);
   out.stages = m.whole("stages", 1, 1000, 1);
-  for (const JsonReader& c : m.list_at("creases")) out.creases.push_back(c.index());
+  for (const JsonReader& c : m.list_at("creases")) out.creases.emplace_back(c.index());
   out.state = m.whole("state", 0, 1000, 0);
   out.strain = m.number("strain", 0, 1000, 0);
   return out;

@@ -15,8 +15,7 @@ Result<std::vector<DriveStage>> parse_stages(const std::string& text) {
     std::vector<DriveStage> out;
     for (const JsonReader& stage : JsonReader(*json).at("stages").list(1, 1000)) {
       DriveStage s;
-      for (const JsonReader& e : stage.at("creases").list(1))
-        s.creases.push_back(static_cast<int>(e.whole(0, 1 << 30)));
+      for (const JsonReader& e : stage.at("creases").list(1)) s.creases.emplace_back(e.whole(0, 1 << 30));
       s.from = stage.at("from").number(0, 1);
       s.to = stage.at("to").number(0, 1);
       if (const auto percent = stage.find("percent")) s.percent = percent->number(0, 100);

@@ -23,7 +23,7 @@ Json state_json(const FoldSequence& sequence, std::size_t index) {
   std::vector<Point> corners;
   for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
     const Isometry i = back * form.form.place[f];
-    for (const int v : form.graph.faces[f].cycle) corners.push_back(i * form.pattern.vertices[at(v)]);
+    for (const VertexId v : form.graph.faces[f].cycle) corners.push_back(i * form.pattern.vertices[at(v)]);
     faces.push_back(
         {{"vertices", form.graph.faces[f].cycle},
          {"isometry", {i.linear(0, 0), i.linear(0, 1), i.linear(1, 0), i.linear(1, 1), i.shift.x(), i.shift.y()}}});

@@ -60,8 +60,9 @@ UnitMap unit_map_from(const JsonReader& r) {
 
 Join join_from(const JsonReader& m) {
   Join join;
-  join.unit = static_cast<int>(m.whole("unit", 0, most_units, 0));
-  for (const JsonReader& p : m.list_at("to")) join.to.push_back({p.at("unit").index(), p.word("tab", TabWay::any)});
+  join.unit = UnitId(m.whole("unit", 0, most_units, 0));
+  for (const JsonReader& p : m.list_at("to"))
+    join.to.push_back({UnitId(p.at("unit").index()), p.word("tab", TabWay::any)});
   for (const JsonReader& n : m.list_at("closes")) join.closes.push_back(static_cast<int>(n.whole(1, most_units)));
   join.rings_closed = m.whole("rings_closed", 0, 1'000'000, 0);
   return join;

@@ -19,7 +19,7 @@ AsYouGo as_you_go(const CreasePattern& pattern, const LineMaking& making, const 
     std::vector<TwistShare>& shares = out.shares[i];
     for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
       if (!folds(pattern.edges[e].kind)) continue;
-      const Segment s = pattern.segment(static_cast<int>(e));
+      const Segment s = pattern.segment(CreaseId(e));
       if (std::max(std::abs(carrier.distance(s.from)), std::abs(carrier.distance(s.to))) > tolerance) continue;
       const auto [low, high] = std::minmax({along.dot(s.from), along.dot(s.to)});
       shares.push_back({low, high, pattern.edges[e].kind, nearest_twist(out.twists, s.middle())});

@@ -52,7 +52,7 @@ std::vector<CarrierLine> carrier_lines(const CreasePattern& pattern) {
   std::vector<LooseCrease> creases;
   for (std::size_t i = 0; i < pattern.edges.size(); ++i) {
     if (!folds(pattern.edges[i].kind)) continue;
-    const Segment s = pattern.segment(static_cast<int>(i));
+    const Segment s = pattern.segment(CreaseId(i));
     LooseCrease c{Line::through(s.from, s.to).in_one_sense(), 0, s.length(), i};
     c.angle = std::atan2(c.line.normal.y(), c.line.normal.x());
     creases.push_back(c);
@@ -76,9 +76,7 @@ std::vector<CarrierLine> carrier_lines(const CreasePattern& pattern) {
     std::vector<std::size_t> group(by_angle.begin() + static_cast<std::ptrdiff_t>(begin),
                                    by_angle.begin() + static_cast<std::ptrdiff_t>(end));
     const Point common = creases[*std::min_element(group.begin(), group.end())].line.normal;
-    const auto offset = [&](std::size_t i) {
-      return common.dot(pattern.segment(static_cast<int>(creases[i].edge)).middle());
-    };
+    const auto offset = [&](std::size_t i) { return common.dot(pattern.segment(CreaseId(creases[i].edge)).middle()); };
     std::stable_sort(group.begin(), group.end(), [&](std::size_t a, std::size_t b) { return offset(a) < offset(b); });
     for (std::size_t k = 0; k < group.size();) {
       std::size_t stop = k + 1;
@@ -90,7 +88,7 @@ std::vector<CarrierLine> carrier_lines(const CreasePattern& pattern) {
       const Point along = carrier.line.direction();
       for (; k < stop; ++k) {
         const PatternEdge& e = pattern.edges[creases[group[k]].edge];
-        const Segment s = pattern.segment(static_cast<int>(creases[group[k]].edge));
+        const Segment s = pattern.segment(CreaseId(creases[group[k]].edge));
         const double a = along.dot(s.from);
         const double b = along.dot(s.to);
         carrier.pieces.push_back({std::min(a, b), std::max(a, b), e.kind});

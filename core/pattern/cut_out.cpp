@@ -65,7 +65,7 @@ Result<CutOut> cut_out(const CreasePattern& pattern) {
     std::vector<Segment> raw;
     for (std::size_t e = 0; e < whole.edges.size(); ++e) {
       if (whole.edges[e].kind != EdgeKind::raw) continue;
-      const Segment s = whole.segment(static_cast<int>(e));
+      const Segment s = whole.segment(CreaseId(e));
       const Point middle = s.middle();
       const double off = std::min((middle - box.low).minCoeff(), (box.high - middle).minCoeff());
       if (outline.empty() && off > tolerance) raw.push_back(s); // what lies on the rectangle is there already

@@ -316,7 +316,7 @@ int nearest_crease(const CreasePattern& p, const std::vector<char>& gone, const 
   double least = reach;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     if (p.edges[e].kind == EdgeKind::raw || gone[e]) continue;
-    const Segment s = p.segment(static_cast<int>(e));
+    const Segment s = p.segment(CreaseId(e));
     const Point d = s.to - s.from;
     const double t = std::clamp(d.dot(where - s.from) / d.squaredNorm(), 0.0, 1.0);
     const double off = (s.at(t) - where).norm();
@@ -371,7 +371,7 @@ std::vector<FoundDirection> found_directions(const PatternDesign& design, const 
   std::vector<FoundDirection> out;
   for (std::size_t e = 0; e < drawn.edges.size() && e < directed.edges.size(); ++e) {
     if (drawn.edges[e].kind != EdgeKind::undirected || directed.edges[e].kind == EdgeKind::undirected) continue;
-    out.push_back({frame.index(drawn.segment(static_cast<int>(e)).middle()), directed.edges[e].kind});
+    out.push_back({frame.index(drawn.segment(CreaseId(e)).middle()), directed.edges[e].kind});
   }
   return out;
 }
@@ -420,7 +420,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   };
   if (design.base) {
     for (std::size_t e = 0; e < design.base->edges.size(); ++e)
-      put(design.base->segment(static_cast<int>(e)), design.base->edges[e].kind, 0);
+      put(design.base->segment(CreaseId(e)), design.base->edges[e].kind, 0);
   } else {
     for (std::size_t i = 0; i < sheet.size(); ++i) put({sheet[i], sheet[(i + 1) % sheet.size()]}, EdgeKind::raw, 0);
   }
@@ -439,7 +439,8 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   HealOptions options;
   options.split_crossings = true;
   options.limits.most_crossings = most_crossings;
-  out.healed = healed(rough, options, &out.rule_of);
+  std::vector<CreaseId> source;
+  out.healed = healed(rough, options, &source);
   if (out.healed.too_many > 0) {
     const int last = design.rules.empty() ? 0 : static_cast<int>(design.rules.size());
     out.wrong.push_back({last, fmt::format("the lines cross in more than {} places; draw fewer, or on a smaller grid.",
@@ -448,10 +449,10 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   }
   // Pieces of one crease are numbered along it.
   std::map<std::pair<std::uint64_t, int>, std::vector<std::pair<double, std::size_t>>> pieces;
-  for (std::size_t e = 0; e < out.rule_of.size(); ++e) {
-    const Segment whole = rough.segment(out.rule_of[e]);
-    const Point middle = out.healed.pattern.segment(static_cast<int>(e)).middle();
-    EdgeId id = id_of_rough[at(out.rule_of[e])];
+  for (std::size_t e = 0; e < source.size(); ++e) {
+    const Segment whole = rough.segment(source[e]);
+    const Point middle = out.healed.pattern.segment(CreaseId(e)).middle();
+    EdgeId id = id_of_rough[at(source[e])];
     pieces[{id.rule, id.crease}].emplace_back((whole.to - whole.from).dot(middle - whole.from), e);
     out.ids.push_back(id);
   }
@@ -460,12 +461,13 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
     for (std::size_t i = 0; i < along.size(); ++i) out.ids[along[i].second].piece = static_cast<int>(i);
   }
   if (design.base && design.base_full_deg.size() == design.base->edges.size())
-    for (const int r : out.rule_of) // what the base draws comes first
+    for (const CreaseId r : source) // what the base draws comes first
       out.full_deg.push_back(at(r) < design.base_full_deg.size() ? design.base_full_deg[at(r)] : 180);
   if (design.base && design.base_goals.size() == design.base->edges.size())
-    for (const int r : out.rule_of)
+    for (const CreaseId r : source)
       out.goals.push_back(at(r) < design.base_goals.size() ? design.base_goals[at(r)] : CreaseGoals{});
-  for (int& r : out.rule_of) r = rule_of_rough[at(r)];
+  out.rule_of.reserve(source.size());
+  for (const CreaseId r : source) out.rule_of.push_back(rule_of_rough[at(r)]);
   out.healed.repair = {}; // rules overlap on purpose
 
   CreasePattern& p = out.healed.pattern;
@@ -475,7 +477,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
     for (const FoundDirection& d : design.directions) found[place_key(d.at)] = d.kind;
     for (std::size_t e = 0; e < p.edges.size(); ++e) {
       if (p.edges[e].kind != EdgeKind::undirected) continue;
-      const auto at_key = found.find(place_key(drawing.frame().index(p.segment(static_cast<int>(e)).middle())));
+      const auto at_key = found.find(place_key(drawing.frame().index(p.segment(CreaseId(e)).middle())));
       if (at_key != found.end()) p.edges[e].kind = at_key->second;
     }
   }
@@ -499,7 +501,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
     if (gone[e]) continue;
     if (!out.goals.empty()) goals.push_back(std::move(out.goals[e]));
     if (made->goals_of)
-      goals.push_back(folds(p.edges[e].kind) ? made->goals_of(p.segment(static_cast<int>(e))) : CreaseGoals{});
+      goals.push_back(folds(p.edges[e].kind) ? made->goals_of(p.segment(CreaseId(e))) : CreaseGoals{});
     kept.push_back(p.edges[e]);
     rules.push_back(out.rule_of[e]);
     ids.push_back(out.ids[e]);

@@ -9,7 +9,7 @@ namespace uc {
 
 struct FoldedPatch {
   Polygon outline;
-  int face = 0;         // the one on top
+  FaceId face{0};       // the one on top
   bool coloured = true; // its coloured side shows
   int layers = 1;
 };
@@ -33,7 +33,7 @@ Figure folded_figure(const FoldedView& view);
 
 struct LayeredFace {
   Polygon outline; // where it lies folded
-  int face = 0;
+  FaceId face{0};
   int level = 0; // 0 lowest; above everything it covers
   bool coloured = true;
 };
@@ -43,6 +43,6 @@ struct LayeredFace {
 std::vector<LayeredFace> layered_faces(const PatternProof& proof, bool from_behind);
 
 /// The faces over a place of the folded form, topmost first, seen from the front.
-std::vector<int> faces_at(const PatternProof& proof, const Point& folded);
+std::vector<FaceId> faces_at(const PatternProof& proof, const Point& folded);
 
 } // namespace uc

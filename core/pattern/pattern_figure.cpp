@@ -28,7 +28,7 @@ Polygon sheet_outline(const CreasePattern& pattern) {
   for (const PatternEdge& e : pattern.edges) {
     if (e.kind == EdgeKind::raw) raw.edges.push_back(e);
   }
-  std::vector<std::array<int, 2>> pairs;
+  std::vector<std::array<VertexId, 2>> pairs;
   for (const PatternEdge& e : raw.edges) pairs.push_back({e.from, e.to});
   const GraphFaces faces = graph_faces(raw.vertices, pairs, VertexStars(raw.vertices, pairs));
   Polygon best;
@@ -56,7 +56,7 @@ Figure pattern_figure(const CreasePattern& pattern, bool underside_up) {
   if (underside_up) std::reverse(out.outline.begin(), out.outline.end());
   out.lines.reserve(pattern.edges.size());
   for (std::size_t i = 0; i < pattern.edges.size(); ++i) {
-    const Segment s = pattern.segment(static_cast<int>(i));
+    const Segment s = pattern.segment(CreaseId(i));
     const EdgeKind kind = pattern.edges[i].kind;
     FigureLine line;
     line.segment = {out.view * s.from, out.view * s.to};

@@ -12,14 +12,14 @@ namespace {
 constexpr double radian = std::numbers::pi / 180;
 
 struct Spoke {
-  int edge;
+  CreaseId edge;
   double degrees;
 };
 
-std::vector<Spoke> spokes_of(const CreasePattern& p, const PatternGraph& g, int vertex) {
+std::vector<Spoke> spokes_of(const CreasePattern& p, const PatternGraph& g, VertexId vertex) {
   std::vector<Spoke> out;
   for (const int* h = g.stars.begin(vertex); h != g.stars.end(vertex); ++h) {
-    if (folds(p.edges[at(*h / 2)].kind)) out.push_back({*h / 2, g.stars.degrees(*h)});
+    if (folds(p.edges[at(*h / 2)].kind)) out.push_back({CreaseId(*h / 2), g.stars.degrees(*h)});
   }
   return out;
 }
@@ -35,14 +35,14 @@ double alternating_sum(const std::vector<double>& degrees) {
 }
 
 /// Where a ray from a vertex first meets another edge.
-std::optional<Point> first_hit(const CreasePattern& p, int vertex, double degrees) {
+std::optional<Point> first_hit(const CreasePattern& p, VertexId vertex, double degrees) {
   const Point from = p.vertices[at(vertex)];
   const Point d{std::cos(degrees * radian), std::sin(degrees * radian)};
   std::optional<Point> out;
   double nearest = 1e300;
   for (std::size_t i = 0; i < p.edges.size(); ++i) {
     if (p.edges[i].from == vertex || p.edges[i].to == vertex) continue;
-    const auto hit = ray_hit(from, d, p.segment(static_cast<int>(i)));
+    const auto hit = ray_hit(from, d, p.segment(CreaseId(i)));
     if (!hit || hit->along < 1e-9 || hit->along > nearest || hit->at < -1e-9 || hit->at > 1 + 1e-9) continue;
     nearest = hit->along;
     out = from + hit->along * d;
@@ -52,7 +52,7 @@ std::optional<Point> first_hit(const CreasePattern& p, int vertex, double degree
 
 /// The nearest place for a vertex at which its alternating sum vanishes, its neighbours staying: Newton along the
 /// gradient.
-std::optional<Point> flat_place(const CreasePattern& p, const std::vector<Spoke>& spokes, int vertex) {
+std::optional<Point> flat_place(const CreasePattern& p, const std::vector<Spoke>& spokes, VertexId vertex) {
   const auto sum_at = [&](const Point& where) {
     std::vector<double> degrees;
     for (const Spoke& s : spokes) {
@@ -98,12 +98,12 @@ CreasePattern repaired(const CreasePattern& pattern, const VertexRepair& repair)
   case Kind::swing: {
     PatternEdge& e = p.edges[at(repair.edge)];
     p.vertices.push_back(repair.to);
-    (e.from == repair.vertex ? e.to : e.from) = static_cast<int>(p.vertices.size()) - 1;
+    (e.from == repair.vertex ? e.to : e.from) = VertexId(p.vertices.size() - 1);
     break;
   }
   case Kind::add:
     p.vertices.push_back(repair.to);
-    p.edges.push_back({repair.vertex, static_cast<int>(p.vertices.size()) - 1, EdgeKind::undirected});
+    p.edges.push_back({repair.vertex, VertexId(p.vertices.size() - 1), EdgeKind::undirected});
     break;
   case Kind::leave_out:
     p.edges.erase(p.edges.begin() + repair.edge);
@@ -124,10 +124,10 @@ std::vector<VertexRepair> repairs_of(const CreasePattern& pattern, const Pattern
     join.to = violation.at;
     tried.push_back(join);
   } else {
-    const int v = *violation.vertex;
+    const VertexId v = *violation.vertex;
     const Point centre = pattern.vertices[at(v)];
     const std::vector<Spoke> spokes = spokes_of(pattern, graph, v);
-    const auto propose = [&](Kind kind, int edge) -> VertexRepair& {
+    const auto propose = [&](Kind kind, CreaseId edge) -> VertexRepair& {
       VertexRepair r;
       r.kind = kind;
       r.vertex = v;
@@ -158,7 +158,7 @@ std::vector<VertexRepair> repairs_of(const CreasePattern& pattern, const Pattern
         r.shift_mm = (*hit - pattern.vertices[at(pattern.edges[at(spokes[i].edge)].other(v))]).norm();
       }
       if (const auto place = flat_place(pattern, spokes, v)) {
-        VertexRepair& r = propose(Kind::move, -1);
+        VertexRepair& r = propose(Kind::move, {});
         r.to = *place;
         r.shift_mm = (*place - centre).norm();
       }
@@ -181,7 +181,7 @@ std::vector<VertexRepair> repairs_of(const CreasePattern& pattern, const Pattern
         if (x < 1 || x > sector - 1) continue;
         const auto hit = first_hit(pattern, v, degrees[i] + x);
         if (!hit) continue;
-        VertexRepair& r = propose(Kind::add, -1);
+        VertexRepair& r = propose(Kind::add, {});
         r.degrees = degrees[i] + x;
         r.to = *hit;
       }
@@ -192,7 +192,7 @@ std::vector<VertexRepair> repairs_of(const CreasePattern& pattern, const Pattern
         propose(Kind::leave_out, s.edge);
         const double on = s.degrees > 0 ? s.degrees - 180 : s.degrees + 180;
         if (const auto hit = first_hit(pattern, v, on)) {
-          VertexRepair& r = propose(Kind::add, -1);
+          VertexRepair& r = propose(Kind::add, {});
           r.degrees = on;
           r.to = *hit;
         }

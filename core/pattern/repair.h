@@ -9,8 +9,8 @@ namespace uc {
 struct VertexRepair {
   enum class Kind { redirect, swing, move, add, leave_out, join };
   Kind kind = Kind::redirect;
-  int vertex = -1;          // where it is done; -1 for join
-  int edge = -1;            // that is redirected, swung or left out
+  VertexId vertex;          // where it is done; -1 for join
+  CreaseId edge;            // that is redirected, swung or left out
   double degrees = 0;       // swing: counter-clockwise about the vertex; add: direction of the new crease
   Point to = Point::Zero(); // move: where the vertex goes; swing, add: where the crease ends; join: the crossing
   double shift_mm = 0;      // move: how far; swing: how far the crease's end goes

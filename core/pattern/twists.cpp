@@ -23,25 +23,25 @@ public:
       if (!turns(face.cycle)) continue;
       Twist twist;
       twist.sides = static_cast<int>(face.cycle.size());
-      for (const int v : face.cycle) twist.centre += p_.vertices[at(v)] / static_cast<double>(face.cycle.size());
+      for (const VertexId v : face.cycle) twist.centre += p_.vertices[at(v)] / static_cast<double>(face.cycle.size());
       out.push_back(twist);
     }
     return out;
   }
 
 private:
-  [[nodiscard]] bool turns(const std::vector<int>& cycle) const {
+  [[nodiscard]] bool turns(const std::vector<VertexId>& cycle) const {
     const EdgeKind kind = kind_of(half_edge(cycle[0], cycle[1]));
     if (kind != EdgeKind::mountain && kind != EdgeKind::valley) return false;
     for (std::size_t i = 0; i < cycle.size(); ++i) {
-      const int next = cycle[(i + 1) % cycle.size()];
+      const VertexId next = cycle[(i + 1) % cycle.size()];
       if (kind_of(half_edge(cycle[i], next)) != kind || !pleat_leaves(cycle[i], next)) return false;
     }
     return true;
   }
   /// From both ends of a side, with the facet to its left, creases of opposite kinds run outward in one direction,
   /// which is not square to the side.
-  [[nodiscard]] bool pleat_leaves(int from, int to) const {
+  [[nodiscard]] bool pleat_leaves(VertexId from, VertexId to) const {
     const Point side = (p_.vertices[at(to)] - p_.vertices[at(from)]).normalized();
     for (const int* a = graph_.stars.begin(from); a != graph_.stars.end(from); ++a) {
       const Point d = direction(*a);
@@ -55,10 +55,10 @@ private:
   }
   [[nodiscard]] EdgeKind kind_of(int half_edge) const { return p_.edges[at(half_edge / 2)].kind; }
   [[nodiscard]] Point direction(int half_edge) const {
-    const Segment s = p_.segment(half_edge / 2);
+    const Segment s = p_.segment(CreaseId(half_edge / 2));
     return (half_edge % 2 == 0 ? Point(s.to - s.from) : Point(s.from - s.to)).normalized();
   }
-  [[nodiscard]] int half_edge(int from, int to) const {
+  [[nodiscard]] int half_edge(VertexId from, VertexId to) const {
     return *std::find_if(graph_.stars.begin(from), graph_.stars.end(from), [&](int h) {
       const PatternEdge& e = p_.edges[at(h / 2)];
       return (h % 2 == 0 ? e.to : e.from) == to;

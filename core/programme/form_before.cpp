@@ -35,24 +35,24 @@ FlatCreases apart(const Polygon& outline, const std::vector<NewCrease>& creases)
   const CreasePattern rough = laid_over(bare_form(outline).pattern, creases);
   HealOptions options;
   options.split_crossings = true;
-  std::vector<int> source;
+  std::vector<CreaseId> source;
   const CreasePattern p = healed(rough, options, &source).pattern;
-  std::vector<std::vector<int>> at_vertex(p.vertices.size());
+  std::vector<std::vector<CreaseId>> at_vertex(p.vertices.size());
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
-    at_vertex[at(p.edges[e].from)].push_back(static_cast<int>(e));
-    at_vertex[at(p.edges[e].to)].push_back(static_cast<int>(e));
+    at_vertex[at(p.edges[e].from)].emplace_back(e);
+    at_vertex[at(p.edges[e].to)].emplace_back(e);
   }
   std::vector<std::size_t> degree;
-  std::vector<int> loose;
+  std::vector<VertexId> loose;
   for (std::size_t v = 0; v < at_vertex.size(); ++v) {
     degree.push_back(at_vertex[v].size());
-    if (degree[v] == 1) loose.push_back(static_cast<int>(v));
+    if (degree[v] == 1) loose.emplace_back(v);
   }
   std::vector<char> hangs(p.edges.size(), 0);
   while (!loose.empty()) {
-    const int v = loose.back();
+    const VertexId v = loose.back();
     loose.pop_back();
-    for (const int e : at_vertex[at(v)]) {
+    for (const CreaseId e : at_vertex[at(v)]) {
       if (hangs[at(e)]) continue;
       hangs[at(e)] = 1;
       if (--degree[at(p.edges[at(e)].other(v))] == 1) loose.push_back(p.edges[at(e)].other(v));
@@ -61,7 +61,7 @@ FlatCreases apart(const Polygon& outline, const std::vector<NewCrease>& creases)
   FlatCreases out;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     if (p.edges[e].kind == EdgeKind::raw) continue;
-    const Segment piece = p.segment(static_cast<int>(e));
+    const Segment piece = p.segment(CreaseId(e));
     if (hangs[e])
       out.hanging.push_back(piece);
     else

@@ -3,6 +3,7 @@
 // aligned and one effect of a closed set.
 #pragma once
 
+#include "base/index.h"
 #include "base/names.h"
 
 #include "geometry/plane.h"
@@ -142,15 +143,15 @@ struct Collapse {
   double to_percent = 100;
   int stage = 1; // of so many
   int stages = 1;
-  std::vector<int> creases; // edges of the pattern that are driven
-  int state = 0;            // of the programme's states in space, afterwards
-  double strain = 0;        // the greatest in the paper then
+  std::vector<CreaseId> creases; // of the pattern that are driven
+  int state = 0;                 // of the programme's states in space, afterwards
+  double strain = 0;             // the greatest in the paper then
   friend bool operator==(const Collapse&, const Collapse&) = default;
 };
 
 /// One of many units is folded after its own steps.
 struct FoldUnit {
-  int unit = 0; // of the programme's map
+  UnitId unit{0}; // of the programme's map
   friend bool operator==(const FoldUnit&, const FoldUnit&) = default;
 };
 
@@ -163,11 +164,11 @@ inline constexpr auto
 /// A unit is put to those it meets: a tab goes into a pocket.
 struct Join {
   struct Partner {
-    int unit = 0;
+    UnitId unit{0};
     TabWay tab = TabWay::any; // out: the new unit's tab goes into this one's pocket
     friend bool operator==(const Partner&, const Partner&) = default;
   };
-  int unit = 0; // of the programme's map
+  UnitId unit{0}; // of the programme's map
   std::vector<Partner> to;
   std::vector<int> closes; // of each ring it closes, how many units it has
   int rings_closed = 0;    // in all, with these

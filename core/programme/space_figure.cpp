@@ -80,7 +80,7 @@ Figure space_figure(const Programme& programme, int index) {
   std::vector<std::pair<double, const SpaceStates::Face*>> order;
   for (const auto& face : programme.space->faces) {
     double depth = 0;
-    for (const int v : face.cycle)
+    for (const VertexId v : face.cycle)
       depth += seen[static_cast<std::size_t>(v)].z() / static_cast<double>(face.cycle.size());
     order.emplace_back(depth, &face);
   }

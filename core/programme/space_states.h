@@ -13,9 +13,9 @@ namespace uc {
 
 struct SpaceStates {
   struct Face {
-    std::vector<int> cycle;      // counter-clockwise on the flat sheet
+    std::vector<VertexId> cycle; // counter-clockwise on the flat sheet
     std::vector<EdgeKind> sides; // from each corner to the next
-    std::vector<int> edges;      // of the pattern, the same way
+    std::vector<CreaseId> edges; // of the pattern, the same way
     bool held = false;           // stays flat on the table
   };
   std::vector<Face> faces;

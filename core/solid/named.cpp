@@ -110,17 +110,18 @@ Polyhedron prism(int n, bool anti) {
   }
   Polyhedron out;
   out.vertices = std::move(vertices);
-  std::vector<int> top;
-  std::vector<int> bottom;
+  std::vector<VertexId> top;
+  std::vector<VertexId> bottom;
+  const auto low = [&](int i) { return VertexId(2 * (i % n)); };
+  const auto high = [&](int i) { return VertexId(2 * (i % n) + 1); };
   for (int i = 0; i < n; ++i) {
-    const int k = (i + 1) % n;
-    top.push_back(2 * i + 1);
-    bottom.push_back(2 * (n - 1 - i));
+    top.push_back(high(i));
+    bottom.push_back(low(n - 1 - i));
     if (anti) {
-      out.faces.push_back({2 * i, 2 * k, 2 * i + 1});
-      out.faces.push_back({2 * k, 2 * k + 1, 2 * i + 1});
+      out.faces.push_back({low(i), low(i + 1), high(i)});
+      out.faces.push_back({low(i + 1), high(i + 1), high(i)});
     } else {
-      out.faces.push_back({2 * i, 2 * k, 2 * k + 1, 2 * i + 1});
+      out.faces.push_back({low(i), low(i + 1), high(i + 1), high(i)});
     }
   }
   out.faces.push_back(top);
@@ -214,19 +215,19 @@ Polyhedron polar_dual(const Polyhedron& p) {
   Point3 mean = Point3::Zero();
   for (const Point3& v : p.vertices) mean += v / static_cast<double>(p.vertices.size());
   Polyhedron out;
-  for (int f = 0; f < static_cast<int>(p.faces.size()); ++f) {
+  for (FaceId f(0); at(f) < p.faces.size(); ++f) {
     const Point3 n = p.normal_of(f);
     out.vertices.push_back(n / n.dot(p.centre_of(f) - mean));
   }
   // Round each vertex, the face to the left of each edge that leaves it.
-  std::map<std::array<int, 2>, int> left_of;
+  std::map<std::array<VertexId, 2>, VertexId> left_of; // the dual's vertex in that face
   for (std::size_t f = 0; f < p.faces.size(); ++f)
     for (std::size_t i = 0; i < p.faces[f].size(); ++i)
-      left_of[{p.faces[f][i], p.faces[f][(i + 1) % p.faces[f].size()]}] = static_cast<int>(f);
+      left_of[{p.faces[f][i], p.faces[f][(i + 1) % p.faces[f].size()]}] = VertexId(f);
   const auto rings = rings_of(p);
-  for (int v = 0; v < static_cast<int>(rings.size()); ++v) {
-    std::vector<int> around;
-    for (const int w : rings[at(v)]) around.push_back(left_of.at({v, w}));
+  for (VertexId v(0); at(v) < rings.size(); ++v) {
+    std::vector<VertexId> around;
+    for (const VertexId w : rings[at(v)]) around.push_back(left_of.at({v, w}));
     out.faces.push_back(std::move(around));
   }
   return out;

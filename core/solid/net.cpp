@@ -25,51 +25,51 @@ bool overlap(const Polygon& a, const Polygon& b, double tolerance) {
 
 struct Laid {
   std::vector<Polygon> faces;
-  std::vector<std::array<int, 2>> tree; // edges that fold
+  std::vector<std::array<VertexId, 2>> tree; // edges that fold
 };
 
 /// A face in the plane with the edge `from` - `to` of it between two given points.
-Polygon laid(const Polyhedron& s, int face, int from, int to, const Point& p, const Point& q) {
+Polygon laid(const Polyhedron& s, FaceId face, VertexId from, VertexId to, const Point& p, const Point& q) {
   const Point3& origin = s.vertices[at(from)];
   const Point3 x = (s.vertices[at(to)] - origin).normalized();
   const Point3 y = s.normal_of(face).cross(x);
   const Point along = (q - p).normalized();
   const Point up{-along.y(), along.x()};
   Polygon out;
-  for (const int v : s.faces[at(face)]) {
+  for (const VertexId v : s.faces[at(face)]) {
     const Point3 d = s.vertices[at(v)] - origin;
     out.push_back(p + d.dot(x) * along + d.dot(y) * up);
   }
   return out;
 }
 
-std::size_t place_in(const std::vector<int>& face, int vertex) {
+std::size_t place_in(const std::vector<VertexId>& face, VertexId vertex) {
   return static_cast<std::size_t>(std::find(face.begin(), face.end(), vertex) - face.begin());
 }
 
 /// Breadth first from a face; empty faces when it overlaps itself.
-Laid laid_from(const Polyhedron& s, int root, const std::vector<std::array<int, 2>>& edges,
-               const std::vector<std::array<int, 2>>& beside, double tolerance) {
+Laid laid_from(const Polyhedron& s, FaceId root, const std::vector<std::array<VertexId, 2>>& edges,
+               const std::vector<std::array<FaceId, 2>>& beside, double tolerance) {
   Laid out;
   out.faces.resize(s.faces.size());
   const auto& first = s.faces[at(root)];
   const double length = (s.vertices[at(first[1])] - s.vertices[at(first[0])]).norm();
   out.faces[at(root)] = laid(s, root, first[0], first[1], {0, 0}, {length, 0});
-  std::deque<int> open{root};
-  std::vector<int> done{root};
+  std::deque<FaceId> open{root};
+  std::vector<FaceId> done{root};
   while (!open.empty()) {
-    const int f = open.front();
+    const FaceId f = open.front();
     open.pop_front();
     const auto& face = s.faces[at(f)];
     for (std::size_t i = 0; i < face.size(); ++i) {
-      const int a = face[i];
-      const int b = face[(i + 1) % face.size()];
-      const std::array<int, 2> key{std::min(a, b), std::max(a, b)};
+      const VertexId a = face[i];
+      const VertexId b = face[(i + 1) % face.size()];
+      const std::array<VertexId, 2> key{std::min(a, b), std::max(a, b)};
       const auto e = static_cast<std::size_t>(std::lower_bound(edges.begin(), edges.end(), key) - edges.begin());
-      const int g = beside[e][0] == f ? beside[e][1] : beside[e][0];
+      const FaceId g = beside[e][0] == f ? beside[e][1] : beside[e][0];
       if (!out.faces[at(g)].empty()) continue;
       Polygon placed = laid(s, g, b, a, out.faces[at(f)][(i + 1) % face.size()], out.faces[at(f)][i]);
-      if (std::any_of(done.begin(), done.end(), [&](int d) { return overlap(placed, out.faces[at(d)], tolerance); }))
+      if (std::any_of(done.begin(), done.end(), [&](FaceId d) { return overlap(placed, out.faces[at(d)], tolerance); }))
         continue; // another neighbour may have room for it
       out.faces[at(g)] = std::move(placed);
       out.tree.push_back(key);
@@ -96,19 +96,19 @@ Result<Net> net_of(const Polyhedron& solid, double tab) {
   const auto dihedral = dihedral_degrees(solid);
   const double tolerance = 1e-7 * shortest_edge(solid);
   Laid best;
-  for (int root = 0; root < static_cast<int>(solid.faces.size()) && best.faces.empty(); ++root)
+  for (FaceId root(0); at(root) < solid.faces.size() && best.faces.empty(); ++root)
     best = laid_from(solid, root, edges, beside, tolerance);
   if (best.faces.empty()) return Error{"no net without overlaps was found; make it of two halves"};
   Net out;
   out.faces = best.faces;
-  std::vector<std::array<int, 2>> tree = best.tree;
+  std::vector<std::array<VertexId, 2>> tree = best.tree;
   std::sort(tree.begin(), tree.end());
   for (std::size_t e = 0; e < edges.size(); ++e) {
     const auto side = [&](int which) { // from and to as the face runs
-      const int f = beside[e][at(which)];
+      const FaceId f = beside[e][at(which)];
       const auto& face = solid.faces[at(f)];
-      const int first = which == 0 ? edges[e][0] : edges[e][1];
-      const int second = which == 0 ? edges[e][1] : edges[e][0];
+      const VertexId first = which == 0 ? edges[e][0] : edges[e][1];
+      const VertexId second = which == 0 ? edges[e][1] : edges[e][0];
       return Segment{out.faces[at(f)][place_in(face, first)], out.faces[at(f)][place_in(face, second)]};
     };
     if (std::binary_search(tree.begin(), tree.end(), edges[e])) {

@@ -13,26 +13,27 @@
 namespace uc {
 namespace {
 
-using Key = std::array<int, 2>;
+using Key = std::array<int, 2>; // what a corner is made from: an edge, a corner of a face
+using Edges = std::vector<std::array<VertexId, 2>>;
 
 /// The corners of a new polyhedron, numbered as they come up, with the place each has for a start.
 class Corners {
 public:
-  int number(const Key& key, const Point3& place) {
-    const auto [it, fresh] = number_.try_emplace(key, static_cast<int>(places_.size()));
+  VertexId number(const Key& key, const Point3& place) {
+    const auto [it, fresh] = number_.try_emplace(key, places_.size());
     if (fresh) places_.push_back(place);
     return it->second;
   }
-  [[nodiscard]] int of(const Key& key) const { return number_.at(key); }
+  [[nodiscard]] VertexId of(const Key& key) const { return number_.at(key); }
   [[nodiscard]] const std::vector<Point3>& places() const { return places_; }
 
 private:
-  std::map<Key, int> number_;
+  std::map<Key, VertexId> number_;
   std::vector<Point3> places_;
 };
 
 /// Every edge moved to touch the sphere, every face made plane, in turn (Hart 1997): a start for Newton's method.
-void settle(Polyhedron& p, const std::vector<Key>& edges, int rounds) {
+void settle(Polyhedron& p, const Edges& edges, int rounds) {
   for (int round = 0; round < rounds; ++round) {
     Point3 mean = Point3::Zero();
     std::vector<Point3> shift(p.vertices.size(), Point3::Zero());
@@ -47,11 +48,11 @@ void settle(Polyhedron& p, const std::vector<Key>& edges, int rounds) {
     }
     for (std::size_t v = 0; v < p.vertices.size(); ++v) p.vertices[v] += shift[v] - mean;
     std::fill(shift.begin(), shift.end(), Point3::Zero());
-    for (int f = 0; f < static_cast<int>(p.faces.size()); ++f) {
+    for (FaceId f(0); at(f) < p.faces.size(); ++f) {
       if (p.faces[at(f)].size() < 4) continue;
       const Point3 n = p.normal_of(f);
       const Point3 c = p.centre_of(f);
-      for (const int v : p.faces[at(f)]) shift[at(v)] += 0.3 * n.dot(c - p.vertices[at(v)]) * n;
+      for (const VertexId v : p.faces[at(f)]) shift[at(v)] += 0.3 * n.dot(c - p.vertices[at(v)]) * n;
     }
     for (std::size_t v = 0; v < p.vertices.size(); ++v) p.vertices[v] += shift[v];
   }
@@ -63,10 +64,10 @@ struct Conditions {
   Eigen::VectorXd value;
   Eigen::SparseMatrix<double> slope;
 };
-Conditions conditions(const Polyhedron& p, const std::vector<Key>& edges) {
+Conditions conditions(const Polyhedron& p, const Edges& edges) {
   std::vector<Eigen::Triplet<double>> entries;
   std::vector<double> values;
-  const auto put = [&](int v, const Point3& gradient) {
+  const auto put = [&](VertexId v, const Point3& gradient) {
     for (int k = 0; k < 3; ++k) entries.emplace_back(static_cast<int>(values.size()), 3 * v + k, gradient[k]);
   };
   for (const auto& [a, b] : edges) {
@@ -83,7 +84,7 @@ Conditions conditions(const Polyhedron& p, const std::vector<Key>& edges) {
   for (const auto& f : p.faces) {
     const std::size_t n = f.size();
     for (std::size_t i = 0; n > 3 && i < n; ++i) {
-      const std::array<int, 4> v{f[i], f[(i + 1) % n], f[(i + 2) % n], f[(i + 3) % n]};
+      const std::array<VertexId, 4> v{f[i], f[(i + 1) % n], f[(i + 2) % n], f[(i + 3) % n]};
       const Point3 a = p.vertices[at(v[1])] - p.vertices[at(v[0])];
       const Point3 b = p.vertices[at(v[2])] - p.vertices[at(v[0])];
       const Point3 c = p.vertices[at(v[3])] - p.vertices[at(v[0])];
@@ -132,7 +133,7 @@ Polyhedron centred(Polyhedron p) {
 } // namespace
 
 Result<Polyhedron> canonical(Polyhedron p, const Progress* progress) {
-  const std::vector<Key> edges = p.edges();
+  const Edges edges = p.edges();
   p = centred(std::move(p));
   double mean = 0;
   for (const auto& [a, b] : edges)
@@ -169,19 +170,19 @@ Polyhedron dual(const Polyhedron& p) { return polar_dual(p); }
 
 Polyhedron ambo(const Polyhedron& p) {
   Corners corners;
-  const auto middle = [&](int a, int b) {
+  const auto middle = [&](VertexId a, VertexId b) {
     return corners.number({std::min(a, b), std::max(a, b)}, (p.vertices[at(a)] + p.vertices[at(b)]) / 2);
   };
   Polyhedron out;
   for (const auto& f : p.faces) {
-    std::vector<int> face;
+    std::vector<VertexId> face;
     for (std::size_t i = 0; i < f.size(); ++i) face.push_back(middle(f[i], f[(i + 1) % f.size()]));
     out.faces.push_back(std::move(face));
   }
   const auto rings = rings_of(p);
-  for (int v = 0; v < static_cast<int>(rings.size()); ++v) {
-    std::vector<int> face;
-    for (const int w : rings[at(v)]) face.push_back(middle(v, w));
+  for (VertexId v(0); at(v) < rings.size(); ++v) {
+    std::vector<VertexId> face;
+    for (const VertexId w : rings[at(v)]) face.push_back(middle(v, w));
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
@@ -190,12 +191,12 @@ Polyhedron ambo(const Polyhedron& p) {
 
 Polyhedron truncate(const Polyhedron& p) {
   Corners corners;
-  const auto near = [&](int v, int w) {
+  const auto near = [&](VertexId v, VertexId w) {
     return corners.number({v, w}, (2 * p.vertices[at(v)] + p.vertices[at(w)]) / 3);
   };
   Polyhedron out;
   for (const auto& f : p.faces) {
-    std::vector<int> face;
+    std::vector<VertexId> face;
     for (std::size_t i = 0; i < f.size(); ++i) {
       face.push_back(near(f[i], f[(i + 1) % f.size()]));
       face.push_back(near(f[(i + 1) % f.size()], f[i]));
@@ -203,9 +204,9 @@ Polyhedron truncate(const Polyhedron& p) {
     out.faces.push_back(std::move(face));
   }
   const auto rings = rings_of(p);
-  for (int v = 0; v < static_cast<int>(rings.size()); ++v) {
-    std::vector<int> face;
-    for (const int w : rings[at(v)]) face.push_back(near(v, w));
+  for (VertexId v(0); at(v) < rings.size(); ++v) {
+    std::vector<VertexId> face;
+    for (const VertexId w : rings[at(v)]) face.push_back(near(v, w));
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
@@ -218,12 +219,12 @@ namespace {
 Polyhedron loosened(const Polyhedron& p, bool twisted) {
   Corners corners;
   Polyhedron out;
-  std::map<Key, int> left_of;
-  for (int f = 0; f < static_cast<int>(p.faces.size()); ++f) {
+  std::map<std::array<VertexId, 2>, FaceId> left_of;
+  for (FaceId f(0); at(f) < p.faces.size(); ++f) {
     const auto& old = p.faces[at(f)];
     const Point3 middle = p.centre_of(f);
     const Point3 axis = p.normal_of(f);
-    std::vector<int> face;
+    std::vector<VertexId> face;
     for (std::size_t i = 0; i < old.size(); ++i) {
       left_of[{old[i], old[(i + 1) % old.size()]}] = f;
       const Point3 arm = 0.6 * (p.vertices[at(old[i])] - middle);
@@ -232,15 +233,15 @@ Polyhedron loosened(const Polyhedron& p, bool twisted) {
     out.faces.push_back(std::move(face));
   }
   for (const auto& [edge, f] : left_of) {
-    const int v = edge[0];
-    const int w = edge[1];
+    const VertexId v = edge[0];
+    const VertexId w = edge[1];
     if (v > w) continue;
-    const int g = left_of.at({w, v});
+    const FaceId g = left_of.at({w, v});
     // Round the gap: the corners at v and w of both faces.
-    const int fv = corners.of({f, v});
-    const int fw = corners.of({f, w});
-    const int gv = corners.of({g, v});
-    const int gw = corners.of({g, w});
+    const VertexId fv = corners.of({f, v});
+    const VertexId fw = corners.of({f, w});
+    const VertexId gv = corners.of({g, v});
+    const VertexId gw = corners.of({g, w});
     if (twisted) {
       out.faces.push_back({fw, fv, gw});
       out.faces.push_back({fv, gv, gw});
@@ -249,9 +250,9 @@ Polyhedron loosened(const Polyhedron& p, bool twisted) {
     }
   }
   const auto rings = rings_of(p);
-  for (int v = 0; v < static_cast<int>(rings.size()); ++v) {
-    std::vector<int> face;
-    for (const int w : rings[at(v)]) face.push_back(corners.of({left_of.at({v, w}), v}));
+  for (VertexId v(0); at(v) < rings.size(); ++v) {
+    std::vector<VertexId> face;
+    for (const VertexId w : rings[at(v)]) face.push_back(corners.of({left_of.at({v, w}), v}));
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
@@ -261,12 +262,12 @@ Polyhedron loosened(const Polyhedron& p, bool twisted) {
 Polyhedron with_pyramids(const Polyhedron& p, double height) {
   Polyhedron out;
   out.vertices = p.vertices;
-  for (int f = 0; f < static_cast<int>(p.faces.size()); ++f) {
+  for (FaceId f(0); at(f) < p.faces.size(); ++f) {
     const auto& face = p.faces[at(f)];
     double edge = 0;
     for (std::size_t i = 0; i < face.size(); ++i)
       edge += (p.vertices[at(face[i])] - p.vertices[at(face[(i + 1) % face.size()])]).norm();
-    const int apex = static_cast<int>(out.vertices.size());
+    const VertexId apex(out.vertices.size());
     out.vertices.emplace_back(p.centre_of(f) + height * edge / static_cast<double>(face.size()) * p.normal_of(f));
     for (std::size_t i = 0; i < face.size(); ++i) out.faces.push_back({face[i], face[(i + 1) % face.size()], apex});
   }

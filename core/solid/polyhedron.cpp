@@ -16,12 +16,12 @@ constexpr double to_degrees = 180 / std::numbers::pi;
 
 } // namespace
 
-std::vector<std::array<int, 2>> Polyhedron::edges() const {
-  std::vector<std::array<int, 2>> out;
+std::vector<std::array<VertexId, 2>> Polyhedron::edges() const {
+  std::vector<std::array<VertexId, 2>> out;
   for (const auto& f : faces) {
     for (std::size_t i = 0; i < f.size(); ++i) {
-      const int a = f[i];
-      const int b = f[(i + 1) % f.size()];
+      const VertexId a = f[i];
+      const VertexId b = f[(i + 1) % f.size()];
       out.push_back({std::min(a, b), std::max(a, b)});
     }
   }
@@ -30,13 +30,13 @@ std::vector<std::array<int, 2>> Polyhedron::edges() const {
   return out;
 }
 
-Point3 Polyhedron::centre_of(int face) const {
+Point3 Polyhedron::centre_of(FaceId face) const {
   Point3 sum = Point3::Zero();
-  for (const int v : faces[at(face)]) sum += vertices[at(v)];
+  for (const VertexId v : faces[at(face)]) sum += vertices[at(v)];
   return sum / static_cast<double>(faces[at(face)].size());
 }
 
-Point3 Polyhedron::normal_of(int face) const {
+Point3 Polyhedron::normal_of(FaceId face) const {
   const auto& f = faces[at(face)];
   const Point3& origin = vertices[at(f[0])];
   Point3 twice = Point3::Zero();
@@ -45,30 +45,30 @@ Point3 Polyhedron::normal_of(int face) const {
   return twice.normalized();
 }
 
-std::vector<std::array<int, 2>> faces_beside(const Polyhedron& p) {
+std::vector<std::array<FaceId, 2>> faces_beside(const Polyhedron& p) {
   const auto edges = p.edges();
-  std::vector<std::array<int, 2>> out(edges.size(), {-1, -1});
+  std::vector<std::array<FaceId, 2>> out(edges.size());
   for (std::size_t f = 0; f < p.faces.size(); ++f) {
     const auto& face = p.faces[f];
     for (std::size_t i = 0; i < face.size(); ++i) {
-      const int a = face[i];
-      const int b = face[(i + 1) % face.size()];
+      const VertexId a = face[i];
+      const VertexId b = face[(i + 1) % face.size()];
       const auto e = std::lower_bound(edges.begin(), edges.end(), std::array{std::min(a, b), std::max(a, b)});
-      out[static_cast<std::size_t>(e - edges.begin())][a < b ? 0 : 1] = static_cast<int>(f);
+      out[static_cast<std::size_t>(e - edges.begin())][a < b ? 0 : 1] = FaceId(f);
     }
   }
   return out;
 }
 
-std::vector<std::vector<int>> rings_of(const Polyhedron& p) {
-  std::map<std::array<int, 2>, int> before; // in the face left of v -> w, what comes before v
+std::vector<std::vector<VertexId>> rings_of(const Polyhedron& p) {
+  std::map<std::array<VertexId, 2>, VertexId> before; // in the face left of v -> w, what comes before v
   for (const auto& f : p.faces)
     for (std::size_t i = 0; i < f.size(); ++i) before[{f[i], f[(i + 1) % f.size()]}] = f[(i + f.size() - 1) % f.size()];
-  std::vector<std::vector<int>> out(p.vertices.size());
+  std::vector<std::vector<VertexId>> out(p.vertices.size());
   for (const auto& [edge, previous] : before) {
     auto& ring = out[at(edge[0])];
     if (!ring.empty()) continue;
-    for (int w = edge[1];;) {
+    for (VertexId w = edge[1];;) {
       ring.push_back(w);
       w = before.at({edge[0], w});
       if (w == edge[1]) break;
@@ -114,10 +114,10 @@ double shortest_edge(const Polyhedron& p) {
 
 double planarity_error(const Polyhedron& p) {
   double worst = 0;
-  for (int f = 0; f < static_cast<int>(p.faces.size()); ++f) {
+  for (FaceId f(0); at(f) < p.faces.size(); ++f) {
     const Point3 n = p.normal_of(f);
     const Point3 c = p.centre_of(f);
-    for (const int v : p.faces[at(f)]) worst = std::max(worst, std::abs(n.dot(p.vertices[at(v)] - c)));
+    for (const VertexId v : p.faces[at(f)]) worst = std::max(worst, std::abs(n.dot(p.vertices[at(v)] - c)));
   }
   return worst;
 }
@@ -173,7 +173,7 @@ Result<Polyhedron> triangulated_hull(const std::vector<Point3>& points) {
   }
   Polyhedron out;
   out.vertices = points;
-  for (const Face& f : faces) out.faces.push_back({f[0], f[1], f[2]});
+  for (const Face& f : faces) out.faces.push_back({VertexId(f[0]), VertexId(f[1]), VertexId(f[2])});
   return out;
 }
 
@@ -185,33 +185,32 @@ Polyhedron with_least_edges(std::vector<Point3> vertices) {
   for (std::size_t i = 0; i < n; ++i)
     for (std::size_t k = 0; k < i; ++k) least = std::min(least, (out.vertices[i] - out.vertices[k]).norm());
   // Neighbours counter-clockwise, seen from outside.
-  std::vector<std::vector<int>> around(n);
+  std::vector<std::vector<VertexId>> around(n);
   for (std::size_t i = 0; i < n; ++i) {
     const Point3 up = out.vertices[i].normalized();
     const Point3 east = up.unitOrthogonal();
     const Point3 north = up.cross(east);
-    std::vector<std::pair<double, int>> found;
+    std::vector<std::pair<double, VertexId>> found;
     for (std::size_t k = 0; k < n; ++k) {
       const Point3 d = out.vertices[k] - out.vertices[i];
-      if (k != i && d.norm() < least * (1 + 1e-6))
-        found.emplace_back(std::atan2(d.dot(north), d.dot(east)), static_cast<int>(k));
+      if (k != i && d.norm() < least * (1 + 1e-6)) found.emplace_back(std::atan2(d.dot(north), d.dot(east)), k);
     }
     std::sort(found.begin(), found.end());
     for (const auto& [angle, k] : found) around[i].push_back(k);
   }
-  std::map<std::array<int, 2>, bool> walked;
-  for (int i = 0; i < static_cast<int>(n); ++i) {
-    for (const int k : around[at(i)]) {
+  std::map<std::array<VertexId, 2>, bool> walked;
+  for (VertexId i(0); at(i) < n; ++i) {
+    for (const VertexId k : around[at(i)]) {
       if (walked[{i, k}]) continue;
-      std::vector<int> face;
-      int from = i;
-      int to = k;
+      std::vector<VertexId> face;
+      VertexId from = i;
+      VertexId to = k;
       while (!walked[{from, to}]) {
         walked[{from, to}] = true;
         face.push_back(from);
         const auto& ring = around[at(to)];
         const auto back = std::find(ring.begin(), ring.end(), from);
-        const int next = back == ring.begin() ? ring.back() : *(back - 1);
+        const VertexId next = back == ring.begin() ? ring.back() : *(back - 1);
         from = to;
         to = next;
       }

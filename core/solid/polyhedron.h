@@ -2,6 +2,7 @@
 // numbers of a plan all stand on this.
 #pragma once
 
+#include "base/index.h"
 #include "base/result.h"
 
 #include <Eigen/Core>
@@ -15,20 +16,20 @@ using Point3 = Eigen::Vector3d;
 
 struct Polyhedron {
   std::vector<Point3> vertices;
-  std::vector<std::vector<int>> faces; // counter-clockwise seen from outside
+  std::vector<std::vector<VertexId>> faces; // counter-clockwise seen from outside
 
   /// Every edge once, the lesser vertex first, in ascending order.
-  [[nodiscard]] std::vector<std::array<int, 2>> edges() const;
-  [[nodiscard]] Point3 centre_of(int face) const;
+  [[nodiscard]] std::vector<std::array<VertexId, 2>> edges() const;
+  [[nodiscard]] Point3 centre_of(FaceId face) const;
   /// Outward, of length 1 (Newell's, so that it is the mean for a face not quite plane).
-  [[nodiscard]] Point3 normal_of(int face) const;
+  [[nodiscard]] Point3 normal_of(FaceId face) const;
 };
 
 /// The faces on both sides of each edge, in the order of edges(): the one in which the edge runs from its lesser vertex
 /// to the greater first. -1 where a face is missing.
-std::vector<std::array<int, 2>> faces_beside(const Polyhedron& p);
+std::vector<std::array<FaceId, 2>> faces_beside(const Polyhedron& p);
 /// For every vertex the vertices it has edges to, counter-clockwise seen from outside.
-std::vector<std::vector<int>> rings_of(const Polyhedron& p);
+std::vector<std::vector<VertexId>> rings_of(const Polyhedron& p);
 /// Interior dihedral angles in degrees, in the order of edges().
 std::vector<double> dihedral_degrees(const Polyhedron& p);
 /// The diameter of the sphere through all vertices where there is one about their mean, else of the farthest pair.

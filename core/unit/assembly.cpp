@@ -9,7 +9,7 @@ namespace uc {
 
 std::vector<AssemblyStep> assembly_order(const UnitGraph& graph) {
   const std::size_t n = graph.units.size();
-  std::vector<std::vector<int>> beside(n);
+  std::vector<std::vector<UnitId>> beside(n);
   for (const auto& [a, b] : graph.joints) {
     beside[at(a)].push_back(b);
     beside[at(b)].push_back(a);
@@ -22,13 +22,13 @@ std::vector<AssemblyStep> assembly_order(const UnitGraph& graph) {
   }
   std::vector<char> placed(n, 0);
   std::vector<char> reachable(n, 0);
-  std::vector<int> open; // reachable, not placed
+  std::vector<UnitId> open; // reachable, not placed
   std::vector<AssemblyStep> out;
   int closed = 0;
   while (out.size() < n) {
-    int best = -1;
+    UnitId best;
     std::tuple<int, int, int, int> score;
-    const auto consider = [&](int u) {
+    const auto consider = [&](UnitId u) {
       int closes = 0;
       int nearest = 1 << 20;
       for (const int r : rings_of[at(u)]) {
@@ -40,14 +40,14 @@ std::vector<AssemblyStep> assembly_order(const UnitGraph& graph) {
       const std::tuple own{closes, -nearest, joints, -u};
       if (best < 0 || own > score) best = u, score = own;
     };
-    for (const int u : open) consider(u);
-    for (int u = 0; best < 0 && u < static_cast<int>(n); ++u)
+    for (const UnitId u : open) consider(u);
+    for (UnitId u(0); best < 0 && at(u) < n; ++u)
       if (!placed[at(u)]) best = u; // the first, or another part
     AssemblyStep step;
     step.add = best;
     placed[at(best)] = 1;
     std::erase(open, best);
-    for (const int v : beside[at(best)])
+    for (const UnitId v : beside[at(best)])
       if (!placed[at(v)] && !std::exchange(reachable[at(v)], 1)) open.push_back(v);
     for (const int r : rings_of[at(best)]) {
       if (--lacking[at(r)] > 0) continue;

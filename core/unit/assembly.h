@@ -6,7 +6,7 @@
 namespace uc {
 
 struct AssemblyStep {
-  int add = 0;             // unit
+  UnitId add{0};
   std::vector<int> closes; // rings of the graph
   int rings_closed = 0;    // with this one
 };

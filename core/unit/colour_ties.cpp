@@ -22,27 +22,27 @@ Eigen::Matrix3d frame_of(const Point3& from, const Point3& to) {
   return out;
 }
 
-/// The vertex at a place, or -1.
+/// The vertex at a place, or none.
 class Places {
 public:
   Places(const Polyhedron& solid, double tolerance) : solid_(solid), tolerance_(tolerance) {
-    for (int v = 0; v < static_cast<int>(solid.vertices.size()); ++v) order_.emplace(solid.vertices[at(v)].x(), v);
+    for (VertexId v(0); at(v) < solid.vertices.size(); ++v) order_.emplace(solid.vertices[at(v)].x(), v);
   }
-  [[nodiscard]] int of(const Point3& p) const {
+  [[nodiscard]] VertexId of(const Point3& p) const {
     for (auto it = order_.lower_bound(p.x() - tolerance_); it != order_.end() && it->first <= p.x() + tolerance_; ++it)
       if ((solid_.vertices[at(it->second)] - p).norm() < tolerance_) return it->second;
-    return -1;
+    return {};
   }
 
 private:
   const Polyhedron& solid_;
   double tolerance_;
-  std::multimap<double, int> order_;
+  std::multimap<double, VertexId> order_;
 };
 
 /// The set of vertices a unit stands on.
-std::vector<int> corners_of(const Polyhedron& solid, const Unit& unit) {
-  std::vector<int> out;
+std::vector<VertexId> corners_of(const Polyhedron& solid, const Unit& unit) {
+  std::vector<VertexId> out;
   switch (unit.kind) {
   case Unit::Kind::edge:
   case Unit::Kind::clip:
@@ -52,7 +52,7 @@ std::vector<int> corners_of(const Polyhedron& solid, const Unit& unit) {
     out = solid.faces[at(unit.index)];
     break;
   case Unit::Kind::vertex:
-    out = {unit.index};
+    out = {VertexId(unit.index)};
     break;
   }
   std::sort(out.begin(), out.end());
@@ -68,7 +68,7 @@ std::set<VertexTurn> group_of(const std::vector<VertexTurn>& generators) {
     open.pop_back();
     for (const VertexTurn& next : generators) {
       VertexTurn both = turn;
-      for (int& v : both) v = next[at(v)];
+      for (VertexId& v : both) v = next[at(v)];
       if (group.insert(both).second) open.push_back(std::move(both));
     }
   }
@@ -109,7 +109,7 @@ int order_of(const VertexTurn& turn) {
   VertexTurn now = turn;
   int order = 1;
   while (!std::is_sorted(now.begin(), now.end())) {
-    for (int& v : now) v = turn[at(v)];
+    for (VertexId& v : now) v = turn[at(v)];
     ++order;
   }
   return order;
@@ -131,15 +131,15 @@ Result<std::vector<UnitTurn>> unit_turns(const Polyhedron& solid, const UnitGrap
   if (wanted.empty())
     return Error{fmt::format("no rotation of order {} takes this solid onto itself; it has those of order {}", order,
                              fmt::join(orders, ", "))};
-  std::map<std::pair<Unit::Kind, std::vector<int>>, int> unit_on;
-  for (int u = 0; u < static_cast<int>(graph.units.size()); ++u)
+  std::map<std::pair<Unit::Kind, std::vector<VertexId>>, UnitId> unit_on;
+  for (UnitId u(0); at(u) < graph.units.size(); ++u)
     unit_on[{graph.units[at(u)].kind, corners_of(solid, graph.units[at(u)])}] = u;
   std::vector<UnitTurn> out;
   for (const VertexTurn& turn : wanted) {
     UnitTurn image;
     for (const Unit& unit : graph.units) {
-      std::vector<int> corners = corners_of(solid, unit);
-      for (int& v : corners) v = turn[at(v)];
+      std::vector<VertexId> corners = corners_of(solid, unit);
+      for (VertexId& v : corners) v = turn[at(v)];
       std::sort(corners.begin(), corners.end());
       image.push_back(unit_on.at({unit.kind, corners}));
     }
@@ -151,11 +151,11 @@ Result<std::vector<UnitTurn>> unit_turns(const Polyhedron& solid, const UnitGrap
 Result<Ties> band_ties(const Polyhedron& solid, const UnitGraph& graph) {
   if (graph.units.empty() || graph.units[0].kind != Unit::Kind::edge)
     return Error{"bands are of units that stand for edges; take such a family"};
-  std::map<std::array<int, 2>, int> unit_on;
-  for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) unit_on[graph.units[at(u)].vertices] = u;
+  std::map<std::array<VertexId, 2>, UnitId> unit_on;
+  for (UnitId u(0); at(u) < graph.units.size(); ++u) unit_on[graph.units[at(u)].vertices] = u;
   Ties out;
   const auto around = rings_of(solid);
-  for (int v = 0; v < static_cast<int>(around.size()); ++v) {
+  for (VertexId v(0); at(v) < around.size(); ++v) {
     const auto& ring = around[at(v)];
     const std::size_t half = ring.size() / 2;
     if (ring.size() % 2 == 1)

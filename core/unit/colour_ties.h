@@ -7,16 +7,16 @@
 namespace uc {
 
 /// Where a rotation takes each vertex of the solid.
-using VertexTurn = std::vector<int>;
+using VertexTurn = std::vector<VertexId>;
 /// Every rotation that takes the solid onto itself, the one that moves nothing first.
 std::vector<VertexTurn> rotations_of(const Polyhedron& solid);
 /// How often a rotation is done until nothing has moved.
 int order_of(const VertexTurn& turn);
 
-using Ties = std::vector<std::array<int, 2>>; // of units
+using Ties = std::vector<std::array<UnitId, 2>>;
 
 /// Where a rotation takes each unit.
-using UnitTurn = std::vector<int>;
+using UnitTurn = std::vector<UnitId>;
 
 /// The rotation of this order about one axis; of all, those that generate the rest when the order is 0. Fails where the
 /// solid has no such rotation, and says which it has.

@@ -53,7 +53,8 @@ public:
   void break_symmetry(int variant) {
     const int n = static_cast<int>(graph_.units.size());
     const auto joined = [&](int a, int b) {
-      return std::binary_search(graph_.joints.begin(), graph_.joints.end(), std::array{std::min(a, b), std::max(a, b)});
+      return std::binary_search(graph_.joints.begin(), graph_.joints.end(),
+                                std::array{UnitId(std::min(a, b)), UnitId(std::max(a, b))});
     };
     std::vector<int> clique;
     for (int i = 0; i < n && static_cast<int>(clique.size()) < colours_; ++i) {
@@ -97,7 +98,7 @@ public:
 
 private:
   /// The rotation takes colour c to colour d wherever it is so at all: one variable for each such pair.
-  void keep(const std::vector<int>& turn) {
+  void keep(const std::vector<UnitId>& turn) {
     const int first = next_;
     next_ += colours_ * colours_;
     const auto takes = [&](int c, int d) { return first + c * colours_ + d; };
@@ -209,7 +210,8 @@ Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progres
   return out;
 }
 
-std::optional<std::array<int, 2>> tied_joint(const UnitGraph& graph, const std::vector<std::array<int, 2>>& ties) {
+std::optional<std::array<UnitId, 2>> tied_joint(const UnitGraph& graph,
+                                                const std::vector<std::array<UnitId, 2>>& ties) {
   std::vector<int> root(graph.units.size());
   std::iota(root.begin(), root.end(), 0);
   const auto find = [&](int u) {

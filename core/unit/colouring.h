@@ -18,8 +18,8 @@ struct ColourWish {
   int colours = 2;
   int variant = 0;
   double seconds = 10;
-  std::vector<std::array<int, 2>> ties = {}; // units that shall be alike
-  std::vector<std::vector<int>> turns = {};  // each takes units to units, those of one colour to those of one colour
+  std::vector<std::array<UnitId, 2>> ties = {}; // units that shall be alike
+  std::vector<std::vector<UnitId>> turns = {};  // each takes units to units, those of one colour to those of one colour
 };
 
 /// With `variant` other answers come up; the same numbers give the same answer. Where no equal shares exist, the
@@ -31,6 +31,6 @@ Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progres
 Result<std::optional<int>> fewest_colours(const UnitGraph& graph, ColourWish wish = {});
 
 /// Whether ties ask two units that join to be alike: the first such joint.
-std::optional<std::array<int, 2>> tied_joint(const UnitGraph& graph, const std::vector<std::array<int, 2>>& ties);
+std::optional<std::array<UnitId, 2>> tied_joint(const UnitGraph& graph, const std::vector<std::array<UnitId, 2>>& ties);
 
 } // namespace uc

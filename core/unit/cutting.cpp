@@ -16,9 +16,9 @@ constexpr double tolerance = 1e-9;
 
 int fits(double room, double size) { return std::max(0, static_cast<int>(std::floor(room / size + 1e-9))); }
 
-std::vector<std::vector<int>> by_colour(const UnitGraph& graph, const std::vector<int>& colour) {
-  std::vector<std::vector<int>> out;
-  for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) {
+std::vector<std::vector<UnitId>> by_colour(const UnitGraph& graph, const std::vector<int>& colour) {
+  std::vector<std::vector<UnitId>> out;
+  for (UnitId u(0); at(u) < graph.units.size(); ++u) {
     if (at(colour[at(u)]) >= out.size()) out.resize(at(colour[at(u)]) + 1);
     out[at(colour[at(u)])].push_back(u);
   }
@@ -125,19 +125,19 @@ Result<CutList> cut_from_strips(const UnitGraph& graph, const std::vector<int>& 
   const double width = graph.units[0].height_mm;
   const double length = out.sheet_mm.x() - 2 * margin;
   const int per_sheet = fits(out.sheet_mm.y() - 2 * margin, width);
-  const auto piece = [&](int u) { return graph.units[at(u)].width_mm; };
+  const auto piece = [&](UnitId u) { return graph.units[at(u)].width_mm; };
   if (per_sheet == 0)
     return Error{fmt::format("strips of {} mm are wider than the sheet, {} mm; take larger sheets",
                              format_number(width, 2), format_number(out.sheet_mm.y(), 2))};
   for (auto units : by_colour(graph, colour)) {
     if (units.empty()) continue;
-    std::stable_sort(units.begin(), units.end(), [&](int a, int b) { return piece(a) > piece(b); });
+    std::stable_sort(units.begin(), units.end(), [&](UnitId a, UnitId b) { return piece(a) > piece(b); });
     if (piece(units[0]) > length + tolerance)
       return Error{fmt::format("the longest piece is {} mm and the strip {} mm; take longer strips, or narrower ones",
                                format_number(piece(units[0]), 2), format_number(length, 2))};
     std::vector<double> used;
     const int first = out.sheets;
-    for (const int u : units) {
+    for (const UnitId u : units) {
       std::size_t best = used.size();
       for (std::size_t s = 0; s < used.size(); ++s)
         if (used[s] + piece(u) <= length + tolerance && (best == used.size() || used[s] > used[best])) best = s;
@@ -150,7 +150,7 @@ Result<CutList> cut_from_strips(const UnitGraph& graph, const std::vector<int>& 
     out.sheets += (static_cast<int>(used.size()) + per_sheet - 1) / per_sheet;
     std::vector<double> lengths;
     lengths.reserve(units.size());
-    for (const int u : units) lengths.push_back(piece(u));
+    for (const UnitId u : units) lengths.push_back(piece(u));
     out.bound += rounded_up(at(strips_bound(lengths, length)), per_sheet);
     out.colours.resize(at(out.sheets), colour[at(units[0])]);
     out.lines.resize(at(out.sheets));

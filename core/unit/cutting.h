@@ -10,7 +10,7 @@ namespace uc {
 
 struct UnitCut {
   int sheet = 0;
-  int unit = 0;
+  UnitId unit{0};
   Point at_mm = Point::Zero(); // lower left corner on the sheet
   Point size_mm = Point::Zero();
 };

@@ -23,7 +23,7 @@ bool cross(const Point& a, const Point& b, const Point& c, const Point& d) {
   return turn(a, b, c) * turn(a, b, d) < 0 && turn(c, d, a) * turn(c, d, b) < 0;
 }
 
-bool apart(const std::vector<Point>& places, const std::vector<std::array<int, 2>>& edges) {
+bool apart(const std::vector<Point>& places, const std::vector<std::array<VertexId, 2>>& edges) {
   for (std::size_t i = 0; i < edges.size(); ++i)
     for (std::size_t k = 0; k < i; ++k)
       if (cross(places[at(edges[i][0])], places[at(edges[i][1])], places[at(edges[k][0])], places[at(edges[k][1])]))
@@ -32,10 +32,10 @@ bool apart(const std::vector<Point>& places, const std::vector<std::array<int, 2
 }
 
 /// The face that looks away most from a direction.
-int face_behind(const Polyhedron& solid, const Point3& towards) {
-  int behind = 0;
+FaceId face_behind(const Polyhedron& solid, const Point3& towards) {
+  FaceId behind(0);
   double least = 2;
-  for (int f = 0; f < static_cast<int>(solid.faces.size()); ++f) {
+  for (FaceId f(0); at(f) < solid.faces.size(); ++f) {
     const double along = solid.normal_of(f).dot(towards);
     if (along >= least) continue;
     least = along;
@@ -68,11 +68,11 @@ template <typename Radius> std::vector<Point> about_pole(const Polyhedron& solid
 }
 
 /// From a point outside the outermost face so near to it that every other face is seen from within.
-std::vector<Point> through_face(const Polyhedron& solid, const Frame& frame, int outer) {
+std::vector<Point> through_face(const Polyhedron& solid, const Frame& frame, FaceId outer) {
   double room = 1e300;
   const Point3 centre = solid.centre_of(outer);
   const Point3 out = solid.normal_of(outer);
-  for (int f = 0; f < static_cast<int>(solid.faces.size()); ++f) {
+  for (FaceId f(0); at(f) < solid.faces.size(); ++f) {
     const double rise = solid.normal_of(f).dot(out);
     const double below = solid.normal_of(f).dot(solid.centre_of(f) - centre);
     if (f != outer && rise > 1e-9) room = std::min(room, below / rise);
@@ -102,7 +102,7 @@ Polygon bar(const Point& from, const Point& to, double part, double half) {
 Point3 middle_of(const Polyhedron& solid, const Unit& unit) {
   switch (unit.kind) {
   case Unit::Kind::face:
-    return solid.centre_of(unit.index);
+    return solid.centre_of(FaceId(unit.index));
   case Unit::Kind::vertex:
     return solid.vertices[at(unit.index)];
   case Unit::Kind::edge:
@@ -115,7 +115,7 @@ Point3 middle_of(const Polyhedron& solid, const Unit& unit) {
 } // namespace
 
 std::vector<Point> flat_vertices(const Polyhedron& solid, const Point3& middle) {
-  const int outer = face_behind(solid, middle.normalized());
+  const FaceId outer = face_behind(solid, middle.normalized());
   const Frame frame(-solid.normal_of(outer));
   const auto edges = solid.edges();
   auto places = about_pole(solid, frame, [](double angle) { return 2 * std::sin(angle / 2); });
@@ -130,7 +130,7 @@ std::vector<Point> flat_vertices(const Polyhedron& solid, const Point3& middle) 
 std::vector<Polygon> unit_outlines(const Polyhedron& solid, const UnitGraph& graph, int first) {
   const Point3 middle = graph.units.empty() ? Point3::UnitZ() : middle_of(solid, graph.units[at(first)]);
   const std::vector<Point> places = flat_vertices(solid, middle.norm() > 1e-9 ? middle : Point3(Point3::UnitZ()));
-  const int outer = face_behind(solid, middle.normalized());
+  const FaceId outer = face_behind(solid, middle.normalized());
   std::vector<Polygon> out;
   out.reserve(graph.units.size());
   double shortest = 1e300;

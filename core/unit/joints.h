@@ -11,20 +11,20 @@ namespace uc {
 struct Unit {
   enum class Kind { edge, face, vertex, clip };
   Kind kind = Kind::edge;
-  int index = 0;                 // of the edge, face or vertex
-  std::array<int, 2> vertices{}; // of an edge or clip
-  double width_mm = 0;           // of its piece
+  int index = 0;                      // of the edge, face or vertex
+  std::array<VertexId, 2> vertices{}; // of an edge or clip
+  double width_mm = 0;                // of its piece
   double height_mm = 0;
 };
 
 struct UnitRing {
-  std::vector<int> units; // in order
+  std::vector<UnitId> units; // in order
 };
 
 struct UnitGraph {
   std::vector<Unit> units;
-  std::vector<std::array<int, 2>> joints; // the lesser first, ascending
-  std::vector<int>
+  std::vector<std::array<UnitId, 2>> joints; // the lesser first, ascending
+  std::vector<UnitId>
       tab_from; // per joint the unit whose tab goes into the other's pocket; empty where it does not matter
   std::vector<UnitRing> rings; // those that close, vertex rings first
 };

@@ -36,9 +36,9 @@ struct UnitPlan {
   Colouring colours;
   CutList cutting;
   double edge_mm = 0;
-  double worst_miss_deg = 0;             // what the family misses at a corner
-  double diameter_mm = 0;                // outside, tips included
-  std::vector<std::array<int, 2>> alike; // joints whose units have one colour, put so by hand
+  double worst_miss_deg = 0;                // what the family misses at a corner
+  double diameter_mm = 0;                   // outside, tips included
+  std::vector<std::array<UnitId, 2>> alike; // joints whose units have one colour, put so by hand
   std::shared_ptr<const UnitFamily> family;
   std::vector<std::string> warnings;
   std::vector<AssemblyStep> assembly;

@@ -18,7 +18,7 @@ Join join_of(const UnitPlan& plan, std::size_t step, const std::vector<char>& jo
   for (std::size_t j = 0; j < plan.graph.joints.size(); ++j) {
     const auto& [a, b] = plan.graph.joints[j];
     if ((a != s.add && b != s.add) || !joined[at(a == s.add ? b : a)]) continue;
-    const int from = plan.graph.tab_from.empty() ? -1 : plan.graph.tab_from[j];
+    const UnitId from = plan.graph.tab_from.empty() ? UnitId() : plan.graph.tab_from[j];
     join.to.push_back({a == s.add ? b : a, from < 0 ? TabWay::any : from == s.add ? TabWay::out : TabWay::in});
   }
   for (const int r : s.closes) join.closes.push_back(static_cast<int>(plan.graph.rings[at(r)].units.size()));
@@ -91,10 +91,10 @@ Programme unit_programme(const UnitPlan& plan, const std::vector<UnitMap::Colour
   const int count = static_cast<int>(plan.graph.units.size());
   const int folding = repeat(count);
   // One colour after another, so that papers are not taken up and put down.
-  std::vector<int> order(at(count));
-  for (int u = 0; u < count; ++u) order[at(u)] = u;
+  std::vector<UnitId> order(at(count));
+  for (UnitId u(0); u < count; ++u) order[at(u)] = u;
   std::stable_sort(order.begin(), order.end(),
-                   [&](int a, int b) { return plan.colours.colour[at(a)] < plan.colours.colour[at(b)]; });
+                   [&](UnitId a, UnitId b) { return plan.colours.colour[at(a)] < plan.colours.colour[at(b)]; });
   for (int i = 0; i < count; ++i)
     add(FoldUnit{order[at(i)]}, plan.family->folds * hand.fold_seconds, Caution::none, {folding, i + 1});
   const int joining = repeat(count);

@@ -20,7 +20,7 @@ public:
   }
 
   UnitShape made() {
-    for (int u = 0; u < static_cast<int>(plan_.graph.units.size()); ++u) {
+    for (UnitId u(0); at(u) < plan_.graph.units.size(); ++u) {
       unit_ = u;
       const Unit& unit = plan_.graph.units[at(u)];
       switch (unit.kind) {
@@ -42,7 +42,7 @@ public:
   }
 
 private:
-  [[nodiscard]] const Point3& place(int v) const { return plan_.solid.vertices[at(v)]; }
+  [[nodiscard]] const Point3& place(VertexId v) const { return plan_.solid.vertices[at(v)]; }
 
   void add(const std::vector<Point3>& ring) {
     const int first = static_cast<int>(shape_.vertices.size());
@@ -52,13 +52,13 @@ private:
     for (int i = 0; i < n; ++i) shape_.rims.push_back({{first + i, first + (i + 1) % n}, unit_});
   }
   /// The corners of an edge as they run in one of its faces, counter-clockwise.
-  [[nodiscard]] std::array<int, 2> in_face(const Unit& unit, int side) const {
+  [[nodiscard]] std::array<VertexId, 2> in_face(const Unit& unit, int side) const {
     return side == 0 ? unit.vertices : std::array{unit.vertices[1], unit.vertices[0]};
   }
   void add_edge(const Unit& unit) {
     if (tips_.empty()) return add_band(unit, edge_band, 0, 1);
     for (const int side : {0, 1}) {
-      const int face = beside_[at(unit.index)][at(side)];
+      const FaceId face = beside_[at(unit.index)][at(side)];
       if (face < 0) continue;
       const auto [a, b] = in_face(unit, side);
       add({place(a), place(b), tips_[at(face)]});
@@ -66,7 +66,7 @@ private:
   }
   void add_band(const Unit& unit, double reach, double inset, double lift) {
     for (const int side : {0, 1}) {
-      const int face = beside_[at(unit.index)][at(side)];
+      const FaceId face = beside_[at(unit.index)][at(side)];
       if (face < 0) continue;
       const auto [a, b] = in_face(unit, side);
       const Point3 centre = plan_.solid.centre_of(face);
@@ -78,11 +78,11 @@ private:
   void add_face(const Unit& unit) {
     std::vector<Point3> ring;
     ring.reserve(plan_.solid.faces[at(unit.index)].size());
-    for (const int v : plan_.solid.faces[at(unit.index)]) ring.push_back(place(v));
+    for (const VertexId v : plan_.solid.faces[at(unit.index)]) ring.push_back(place(v));
     add(ring);
   }
   void add_corner(const Unit& unit) {
-    for (int f = 0; f < static_cast<int>(plan_.solid.faces.size()); ++f) {
+    for (FaceId f(0); at(f) < plan_.solid.faces.size(); ++f) {
       const auto& face = plan_.solid.faces[at(f)];
       for (std::size_t i = 0; i < face.size(); ++i) {
         if (face[i] != unit.index) continue;
@@ -95,21 +95,21 @@ private:
   }
 
   const UnitPlan& plan_;
-  std::vector<std::array<int, 2>> beside_;
+  std::vector<std::array<FaceId, 2>> beside_;
   std::vector<Point3> tips_;
   UnitShape shape_;
-  int unit_ = 0;
+  UnitId unit_;
 };
 
 } // namespace
 
 UnitShape unit_shape(const UnitPlan& plan) { return ShapeMaker(plan).made(); }
 
-Point3 unit_direction(const UnitPlan& plan, int unit) {
+Point3 unit_direction(const UnitPlan& plan, UnitId unit) {
   const Unit& u = plan.graph.units[at(unit)];
   switch (u.kind) {
   case Unit::Kind::face:
-    return plan.solid.centre_of(u.index);
+    return plan.solid.centre_of(FaceId(u.index));
   case Unit::Kind::vertex:
     return plan.solid.vertices[at(u.index)];
   case Unit::Kind::edge:

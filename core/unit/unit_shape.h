@@ -10,12 +10,12 @@ struct UnitShape {
   std::vector<Point3> vertices;
   struct Facet {
     std::array<int, 3> corners{}; // counter-clockwise seen from outside
-    int unit = 0;
+    UnitId unit{0};
   };
   std::vector<Facet> facets;
   struct Rim {
     std::array<int, 2> ends{};
-    int unit = 0;
+    UnitId unit{0};
   };
   std::vector<Rim> rims; // what bounds a unit
 };
@@ -26,6 +26,6 @@ struct UnitShape {
 UnitShape unit_shape(const UnitPlan& plan);
 
 /// The middle of a unit, from the middle of the solid.
-Point3 unit_direction(const UnitPlan& plan, int unit);
+Point3 unit_direction(const UnitPlan& plan, UnitId unit);
 
 } // namespace uc

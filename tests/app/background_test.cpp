@@ -100,7 +100,7 @@ private slots:
   void failures_come_out_where_the_answer_would() {
     Background<int> work([](int) {});
     work.begin([](Progress&) -> int { throw std::runtime_error("broken"); });
-    QVERIFY_EXCEPTION_THROWN(work.wait(5000), std::runtime_error);
+    QVERIFY_THROWS_EXCEPTION(std::runtime_error, work.wait(5000));
     QVERIFY(!work.busy());
   }
 

@@ -78,7 +78,7 @@ private slots:
     double lowest = 1e9;
     for (std::size_t e = 0; e < w.workspace->document.pattern()->healed.pattern.edges.size(); ++e) {
       const auto& p = w.workspace->document.pattern()->healed.pattern;
-      if (p.edges[e].kind == EdgeKind::valley) lowest = std::min(lowest, p.segment(static_cast<int>(e)).from.y());
+      if (p.edges[e].kind == EdgeKind::valley) lowest = std::min(lowest, p.segment(CreaseId(e)).from.y());
     }
     QVERIFY(testing::near(lowest, 30, 1e-9));
     w.key(Qt::Key_Z, Qt::ControlModifier);

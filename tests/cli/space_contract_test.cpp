@@ -52,7 +52,7 @@ private slots:
       double squared = 0;
       for (std::size_t k = 0; k < 3; ++k)
         squared += std::pow(at(chevron.edges[e].from, k) - at(chevron.edges[e].to, k), 2);
-      const double rest = chevron.segment(static_cast<int>(e)).length();
+      const double rest = chevron.segment(CreaseId(e)).length();
       QVERIFY(std::abs(std::sqrt(squared) / rest - 1 - edge["strain"].get<double>()) < 1e-9);
       if (!folds(chevron.edges[e].kind)) {
         QCOMPARE(edge["target_deg"].get<double>(), 0.0);

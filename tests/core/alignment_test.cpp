@@ -112,7 +112,7 @@ private slots:
       const auto& [p, q] = in.points;
       const auto& [l, m] = in.lines;
       // P is laid on every place of l; the condition is how far Q then is from m.
-      const auto condition = [&](double t) {
+      const auto condition = [&, p = p, q = q, l = l, m = m](double t) {
         const Point image = l.normal * l.c + t * l.direction();
         const Point n = (image - p).normalized();
         const Line crease{n, n.dot(p + image) / 2};

@@ -125,7 +125,7 @@ private slots:
     QCOMPARE(std::any_of(space.faces.begin(), space.faces.end(), is_held), !held.isEmpty());
     for (const SpaceStates::Face& f : space.faces)
       for (std::size_t s = 0; f.held && s < space.states.size(); ++s)
-        for (const int v : f.cycle) {
+        for (const VertexId v : f.cycle) {
           const Point flat = d.healed.pattern.vertices[static_cast<std::size_t>(v)];
           const auto& now = space.states[s][static_cast<std::size_t>(v)];
           QVERIFY((now - Eigen::Vector3d(flat.x(), flat.y(), 0)).norm() < 0.5);
@@ -199,7 +199,7 @@ private slots:
       double area = 0;
       for (const auto& f : p.space->faces) {
         Polygon outline;
-        for (const int v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
+        for (const VertexId v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
         QVERIFY(signed_area(outline) > 0);
         area += signed_area(outline);
         for (std::size_t i = 0; i < f.cycle.size(); ++i) {
@@ -211,7 +211,7 @@ private slots:
       double whole = 0;
       for (const auto& f : graph.faces) {
         Polygon outline;
-        for (const int v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
+        for (const VertexId v : f.cycle) outline.push_back(d.healed.pattern.vertices[static_cast<std::size_t>(v)]);
         whole += signed_area(outline);
       }
       QVERIFY(std::abs(area / whole - 1) < 1e-9);

@@ -101,7 +101,7 @@ private slots:
         // What has no vertex inside the paper moves by itself.
         const auto inside = [&](int v) { return graph.interior[static_cast<std::size_t>(v)] != 0; };
         if (!folds(p.edges[e].kind) || (!inside(p.edges[e].from) && !inside(p.edges[e].to))) continue;
-        const Segment at = p.segment(static_cast<int>(e));
+        const Segment at = p.segment(CreaseId(e));
         double& angle = std::abs(at.to.x() - at.from.x()) < 1e-6 ? straight : zigzag;
         if (angle == 0) angle = std::abs(s.angle_deg[e]);
         QVERIFY(std::abs(angle - std::abs(s.angle_deg[e])) < 0.5);
@@ -209,7 +209,7 @@ private slots:
       QVERIFY(back && back->size() == stages.size() && (*back)[0].creases == stages[0].creases);
     }
     // A second stage goes on from where the first one ended.
-    int crease = 0;
+    CreaseId crease(0);
     while (mesh.hinge_of[static_cast<std::size_t>(crease)] < 0) ++crease;
     const std::vector<DriveStage> two{{{crease}, 0, 0.5, 50, {}}, {{crease}, 0.5, 1, 90, {}}};
     const auto h = static_cast<std::size_t>(mesh.hinge_of[static_cast<std::size_t>(crease)]);
@@ -218,7 +218,7 @@ private slots:
     QVERIFY(std::abs(std::abs(*targets_at(mesh, two, 1)[h]) - 162) < 1e-9);
     for (const auto& [bad, says] :
          {std::pair{std::vector<DriveStage>{{{crease}, 0.5, 0.5, 100, {}}}, "from must be less"},
-          std::pair{std::vector<DriveStage>{{{99999}, 0, 1, 100, {}}}, "not a crease"},
+          std::pair{std::vector<DriveStage>{{{CreaseId(99999)}, 0, 1, 100, {}}}, "not a crease"},
           std::pair{std::vector<DriveStage>{{{}, 0, 1, 100, {}}}, "no creases"},
           std::pair{std::vector<DriveStage>{{{crease}, 0, 0.6, 50, {}}, {{crease}, 0.5, 1, 90, {}}}, "same time"}}) {
       const auto ok = check_stages(mesh, bad);

@@ -201,11 +201,11 @@ private slots:
       for (std::size_t e = 0; e < whole.pattern.edges.size(); ++e) {
         QCOMPARE(fine->parts_of[e].size(), std::size_t{1} << times);
         double length = 0;
-        for (const int part : fine->parts_of[e]) {
+        for (const CreaseId part : fine->parts_of[e]) {
           length += fine->pattern.pattern.segment(part).length();
           QVERIFY(fine->pattern.pattern.edges[at_(part)].kind == whole.pattern.edges[e].kind);
         }
-        QVERIFY(std::abs(length - whole.pattern.segment(static_cast<int>(e)).length()) < 1e-9);
+        QVERIFY(std::abs(length - whole.pattern.segment(CreaseId(e)).length()) < 1e-9);
       }
       Closing closing(mesh);
       QVERIFY(closing.go_to(0.5));
@@ -223,7 +223,7 @@ private slots:
     solver.drive(std::vector<std::optional<double>>(mesh.hinges.size(), 0.0));
     constexpr double weight = 1e-7;
     solver.load({weight, std::nullopt});
-    for (int v = 0; v < 4; ++v) solver.hold(v, Vector(mesh.flat[at_(v)].x(), mesh.flat[at_(v)].y(), 0));
+    for (VertexId v(0); v < 4; ++v) solver.hold(v, Vector(mesh.flat[at_(v)].x(), mesh.flat[at_(v)].y(), 0));
     QVERIFY(solver.rest(1e-9, 4000));
     double unit = 0;
     for (const auto& b : mesh.bars) unit += b.rest_mm / static_cast<double>(mesh.bars.size());

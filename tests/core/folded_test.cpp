@@ -90,7 +90,7 @@ private slots:
       const Eigen::Matrix2d& m = form.place[f].linear;
       QVERIFY((m * m.transpose() - Eigen::Matrix2d::Identity()).norm() < 1e-12);
       QCOMPARE(m.determinant() < 0, form.flipped[f] != 0);
-      for (const int v : proof.graph->faces[f].cycle)
+      for (const VertexId v : proof.graph->faces[f].cycle)
         QVERIFY((form.place[f] * proof.pattern.vertices[at(v)] - form.vertices[at(v)]).norm() < 1e-9);
     }
   }
@@ -134,7 +134,7 @@ private slots:
     QCOMPARE(j["faces"].size(), proof.graph->faces.size());
     QCOMPARE(j["above"].size(), proof.constraints->pairs.size() - 1);
     QCOMPARE(j["layers_max"].get<int>(), proof.overlap->layers_max);
-    for (const Json& a : j["above"]) QVERIFY(proof.above(a[0].get<int>(), a[1].get<int>()));
+    for (const Json& a : j["above"]) QVERIFY(proof.above(FaceId(a[0].get<int>()), FaceId(a[1].get<int>())));
     const std::string svg = folded_svg(proof, "rim & crater");
     QVERIFY(svg.find("rim &amp; crater") != std::string::npos);
     std::size_t patches = 0;

@@ -222,7 +222,7 @@ private slots:
     for (const char* path : {"/title", "/measured/0/line", "/measured/0/position_mm", "/events/0/move"}) {
       Json bad = good;
       bad[Json::json_pointer(path)] = Json::array();
-      QVERIFY_EXCEPTION_THROWN(run_detail_from(JsonReader(bad)), FieldError);
+      QVERIFY_THROWS_EXCEPTION(FieldError, run_detail_from(JsonReader(bad)));
     }
     RunDetail broken;
     broken.plans_json = "{";

@@ -151,7 +151,7 @@ private slots:
       for (std::uint32_t k = begin; k < i; ++k)
         QVERIFY(gap(letter_index().lines()[i].line, letter_index().lines()[k].line) > 1e-7);
     }
-    const auto has = [&](const Point& p, const Point& q) {
+    const auto has = [begin = begin, end = end](const Point& p, const Point& q) {
       const Line wanted = Line::through(p, q);
       for (std::uint32_t i = begin; i < end; ++i) {
         if (gap(letter_index().lines()[i].line, wanted) < 1e-9) return true;

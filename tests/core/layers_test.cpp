@@ -40,17 +40,17 @@ std::vector<Look> looks(const CreasePattern& p, const PatternGraph& g, const Fol
     for (Point& q : outline) q = form.place[f] * q;
     folded.push_back(outline);
   }
-  std::vector<int> cycle;
+  std::vector<VertexId> cycle;
   const auto covers = [&](std::size_t f, const Point& q) {
-    cycle.resize(folded[f].size());
-    std::iota(cycle.begin(), cycle.end(), 0);
+    cycle.clear();
+    for (std::size_t i = 0; i < folded[f].size(); ++i) cycle.emplace_back(i);
     return contains(folded[f], cycle, q);
   };
   std::vector<Look> out;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     const auto [f, h] = g.sides[e];
     if (!folds(p.edges[e].kind) || f < 0 || h < 0) continue;
-    const Segment flat = p.segment(static_cast<int>(e));
+    const Segment flat = p.segment(CreaseId(e));
     const Segment s{form.place[at(f)] * flat.from, form.place[at(f)] * flat.to};
     Point n = Line::through(s.from, s.to).normal;
     for (int i = 0; i < 12; ++i) {
@@ -64,7 +64,7 @@ std::vector<Look> looks(const CreasePattern& p, const PatternGraph& g, const Fol
       for (std::size_t o = 0; o < p.edges.size(); ++o) {
         const auto [a, b] = g.sides[o];
         if (o == e || !folds(p.edges[o].kind) || a < 0 || b < 0) continue;
-        const Segment of = p.segment(static_cast<int>(o));
+        const Segment of = p.segment(CreaseId(o));
         const Segment t{form.place[at(a)] * of.from, form.place[at(a)] * of.to};
         if (std::abs(Line::through(t.from, t.to).distance(q)) > 1e-7) continue;
         const double along = (q - t.from).dot(t.to - t.from) / t.length() / t.length();
@@ -261,7 +261,7 @@ private slots:
       QVERIFY(proof);
       QVERIFY(proof->folds_flat());
       QVERIFY(physical(looks(proof->pattern, *proof->graph, *proof->form),
-                       [&](int a, int b) { return proof->above(a, b); }));
+                       [&](int a, int b) { return proof->above(FaceId(a), FaceId(b)); }));
       for (const FoldedCell& c : proof->overlap->cells) {
         const auto layers = proof->layers_of(c);
         for (std::size_t i = 1; i < layers.size(); ++i) QVERIFY(proof->above(layers[i - 1], layers[i]));
@@ -296,12 +296,12 @@ private slots:
     QVERIFY(whole);
     QCOMPARE(whole->status, LayerStatus::impossible);
     QVERIFY(whole->clash.size() >= 3);
-    const auto fits = [&](const std::vector<int>& faces) {
+    const auto fits = [&](const std::vector<FaceId>& faces) {
       // By trial: orders of these faces alone under the constraints among them.
-      std::vector<int> order = faces;
+      std::vector<FaceId> order = faces;
       std::sort(order.begin(), order.end());
       do {
-        const auto place = [&](int f) { return std::find(order.begin(), order.end(), f) - order.begin(); };
+        const auto place = [&](FaceId f) { return std::find(order.begin(), order.end(), f) - order.begin(); };
         const auto in = [&](Literal l) {
           const auto& [a, b] = whole->constraints->pairs[at(std::abs(l))];
           return place(a) < static_cast<long>(order.size()) && place(b) < static_cast<long>(order.size());
@@ -322,8 +322,8 @@ private slots:
       return false;
     };
     QVERIFY(!fits(whole->clash));
-    for (const int left_out : whole->clash) {
-      std::vector<int> rest = whole->clash;
+    for (const FaceId left_out : whole->clash) {
+      std::vector<FaceId> rest = whole->clash;
       std::erase(rest, left_out);
       QVERIFY(fits(rest));
     }

@@ -13,13 +13,13 @@ using namespace uc;
 
 namespace {
 
-std::vector<std::vector<int>> any_stacks(std::mt19937& random, int faces) {
-  std::vector<std::vector<int>> out;
+std::vector<std::vector<FaceId>> any_stacks(std::mt19937& random, int faces) {
+  std::vector<std::vector<FaceId>> out;
   const int count = std::uniform_int_distribution<int>(0, 12)(random);
   for (int s = 0; s < count; ++s) {
-    std::vector<int> stack;
+    std::vector<FaceId> stack;
     for (int f = 0; f < faces; ++f)
-      if (std::uniform_int_distribution<int>(0, 3)(random) == 0) stack.push_back(f);
+      if (std::uniform_int_distribution<int>(0, 3)(random) == 0) stack.emplace_back(f);
     out.push_back(std::move(stack));
   }
   return out;
@@ -42,8 +42,8 @@ private slots:
       const PairIndex pairs(faces, stacks);
       QCOMPARE(pairs.size(), wanted.size() + 1);
       QCOMPARE(PairIndex::count(faces, stacks), wanted.size());
-      for (int a = 0; a < faces; ++a) {
-        for (int b = 0; b < faces; ++b) {
+      for (FaceId a(0); a < faces; ++a) {
+        for (FaceId b(0); b < faces; ++b) {
           if (a == b) continue;
           const Literal above = pairs.above(a, b);
           QCOMPARE(above != 0, wanted.count({std::min(a, b), std::max(a, b)}) > 0);
@@ -68,8 +68,8 @@ private slots:
         for (std::size_t i = 0; i < stack.size(); ++i)
           for (std::size_t k = 0; k < stack.size(); ++k)
             if (i != k) QCOMPARE(table.above(i, k), pairs.above(stack[i], stack[k]));
-        for (int a = 0; a < faces; ++a) {
-          for (int b = 0; b < faces; ++b) {
+        for (FaceId a(0); a < faces; ++a) {
+          for (FaceId b(0); b < faces; ++b) {
             if (a == b) continue;
             const bool both =
                 std::binary_search(stack.begin(), stack.end(), a) && std::binary_search(stack.begin(), stack.end(), b);

@@ -34,7 +34,7 @@ using Drawn = std::multiset<std::tuple<double, double, double, double, int>>;
 Drawn drawn(const CreasePattern& p) {
   Drawn out;
   for (std::size_t i = 0; i < p.edges.size(); ++i) {
-    Segment s = p.segment(static_cast<int>(i));
+    Segment s = p.segment(CreaseId(i));
     if (std::tie(s.to.x(), s.to.y()) < std::tie(s.from.x(), s.from.y())) std::swap(s.from, s.to);
     out.insert({s.from.x(), s.from.y(), s.to.x(), s.to.y(), static_cast<int>(p.edges[i].kind)});
   }
@@ -106,8 +106,8 @@ private slots:
     for (std::size_t i = 0; i < p.edges.size(); ++i) {
       const Json& l = j["lines"][i];
       QCOMPARE(l[0].get<std::string>(), std::string(name_of(p.edges[i].kind)));
-      QCOMPARE(l[1].get<double>(), p.segment(static_cast<int>(i)).from.x());
-      QCOMPARE(l[4].get<double>(), p.segment(static_cast<int>(i)).to.y());
+      QCOMPARE(l[1].get<double>(), p.segment(CreaseId(i)).from.x());
+      QCOMPARE(l[4].get<double>(), p.segment(CreaseId(i)).to.y());
     }
   }
 
@@ -158,7 +158,7 @@ private slots:
     double mountain = 0;
     double valley = 0;
     for (std::size_t i = 0; i < c.edges.size(); ++i) {
-      const Segment s = c.segment(static_cast<int>(i));
+      const Segment s = c.segment(CreaseId(i));
       if (c.edges[i].kind == EdgeKind::mountain) {
         mountain += s.length();
         QVERIFY(std::abs(s.from.x() - 50) < 1e-9 && std::abs(s.to.x() - 50) < 1e-9);

@@ -177,7 +177,7 @@ private slots:
       std::map<EdgeKind, double> by_kind;
       for (std::size_t i = 0; i < s.pattern.edges.size(); ++i) {
         if (!folds(s.pattern.edges[i].kind)) continue;
-        const double length = s.pattern.segment(static_cast<int>(i)).length();
+        const double length = s.pattern.segment(CreaseId(i)).length();
         all += length;
         by_kind[s.pattern.edges[i].kind] += length;
       }
@@ -302,7 +302,7 @@ private slots:
         for (std::size_t i = 0; i < s.pattern.edges.size(); ++i) {
           const EdgeKind kind = s.pattern.edges[i].kind;
           if (!folds(kind)) continue;
-          const Segment seg = s.pattern.segment(static_cast<int>(i));
+          const Segment seg = s.pattern.segment(CreaseId(i));
           wanted += seg.length();
           for (const double t : {0.1, 0.5, 0.9}) {
             const Point p = seg.at(t);
@@ -393,7 +393,7 @@ private slots:
         for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
           const EdgeKind kind = pattern.edges[e].kind;
           if (!folds(kind)) continue;
-          const Point p = pattern.segment(static_cast<int>(e)).middle();
+          const Point p = pattern.segment(CreaseId(e)).middle();
           bool there = false;
           for (const auto& c : state.creases) {
             const bool turned = (c.fold == Fold::mountain) != (kind == EdgeKind::mountain);
@@ -429,14 +429,14 @@ private slots:
       QVERIFY(!plan->programme.moves.empty() && plan->minutes > 0);
       double wanted = 0;
       for (std::size_t e = 0; e < pattern.edges.size(); ++e)
-        if (folds(pattern.edges[e].kind)) wanted += pattern.segment(static_cast<int>(e)).length();
+        if (folds(pattern.edges[e].kind)) wanted += pattern.segment(CreaseId(e)).length();
       QVERIFY2(plan->crease_mm > 0.999 * wanted, qPrintable(QString("%1 %2").arg(plan->crease_mm).arg(wanted)));
       const Move& last = plan->programme.moves.back();
       if (convex_outline(pattern).empty()) {
         QVERIFY(last.is<Cut>() && last.caution == Caution::blade);
         double raw = 0;
         for (std::size_t e = 0; e < pattern.edges.size(); ++e)
-          if (pattern.edges[e].kind == EdgeKind::raw) raw += pattern.segment(static_cast<int>(e)).length();
+          if (pattern.edges[e].kind == EdgeKind::raw) raw += pattern.segment(CreaseId(e)).length();
         const Cut& cut = std::get<Cut>(last.effect);
         if (keeps_outline(cut)) QVERIFY(std::abs(length_of(cut.along) - raw) < 1e-6 * raw);
       } else {

@@ -349,7 +349,7 @@ private slots:
         double shown = 0;
         for (std::size_t e = 0; e < piece.pattern.edges.size(); ++e) {
           QVERIFY(!folds(piece.pattern.edges[e].kind));
-          if (piece.line_of[e] >= 0) shown += piece.pattern.segment(static_cast<int>(e)).length();
+          if (piece.line_of[e] >= 0) shown += piece.pattern.segment(CreaseId(e)).length();
         }
         for (const Segment& mark : piece.marks) shown += mark.length();
         double made = 0;

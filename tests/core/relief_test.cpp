@@ -101,7 +101,7 @@ private slots:
     int undirected = 0;
     for (std::size_t e = 0; e < p.edges.size(); ++e) {
       if (p.edges[e].kind == EdgeKind::raw) continue;
-      const Segment s = p.segment(static_cast<int>(e));
+      const Segment s = p.segment(CreaseId(e));
       const bool has_direction = p.edges[e].kind == EdgeKind::mountain || p.edges[e].kind == EdgeKind::valley;
       const Point d = (s.to - s.from).cwiseAbs() / s.length();
       const int round = outlines_round(s.middle() / 10, outlines);
@@ -192,7 +192,7 @@ private slots:
     const auto pleated = [&](const Point& at) {
       for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
         if (!folds(pattern.edges[e].kind)) continue;
-        const Segment s = pattern.segment(static_cast<int>(e));
+        const Segment s = pattern.segment(CreaseId(e));
         const Point u = s.to - s.from;
         const double t = u.dot(10 * at - s.from) / u.squaredNorm();
         if (t > 0 && t < 1 && (s.at(t) - 10 * at).norm() < 1e-6) return true;
@@ -241,7 +241,7 @@ private slots:
     const auto lines = [](const char* rule) {
       std::map<EdgeKind, double> sum;
       const CreasePattern p = drawn_by(rule).healed.pattern;
-      for (std::size_t e = 0; e < p.edges.size(); ++e) sum[p.edges[e].kind] += p.segment(static_cast<int>(e)).length();
+      for (std::size_t e = 0; e < p.edges.size(); ++e) sum[p.edges[e].kind] += p.segment(CreaseId(e)).length();
       return sum;
     };
     auto folded = lines("relief 18,12 12,18 6,12 12,6");

@@ -27,7 +27,7 @@ PatternDesign design(std::vector<std::string> rules, int count = 16, PatternGrid
 double length_of(const CreasePattern& p, EdgeKind kind) {
   double sum = 0;
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
-    if (p.edges[e].kind == kind) sum += p.segment(static_cast<int>(e)).length();
+    if (p.edges[e].kind == kind) sum += p.segment(CreaseId(e)).length();
   }
   return sum;
 }
@@ -168,7 +168,7 @@ private slots:
     const auto proof = proved(d.healed, {.layers = false});
     QVERIFY(proof);
     int fours = 0;
-    for (int v = 0; v < static_cast<int>(proof->pattern.vertices.size()); ++v) {
+    for (VertexId v(0); at(v) < proof->pattern.vertices.size(); ++v) {
       if (proof->graph->interior[static_cast<std::size_t>(v)] && proof->graph->stars.degree(v) == 4) ++fours;
     }
     QVERIFY(fours > 10);

@@ -45,7 +45,7 @@ private slots:
     QCOMPARE(p.vertices.size() + p.faces.size(), p.edges().size() + 2);
     QVERIFY(planarity_error(p) < 1e-9);
     QVERIFY(std::abs(shortest_edge(p) - 1) < 1e-12);
-    for (int f = 0; f < static_cast<int>(p.faces.size()); ++f)
+    for (FaceId f(0); at(f) < p.faces.size(); ++f)
       for (const Point3& v : p.vertices) QVERIFY(p.normal_of(f).dot(v - p.centre_of(f)) < 1e-9);
     for (const double d : dihedral_degrees(p)) QVERIFY(d > 0 && d < 180);
     for (const auto& [left, right] : faces_beside(p)) QVERIFY(left >= 0 && right >= 0);
@@ -128,7 +128,7 @@ private slots:
   void kis_raises_by_base_edges() {
     const Polyhedron base = solid("dodecahedron");
     const Polyhedron p = kis(base, 0.3);
-    for (int f = 0; f < 12; ++f)
+    for (FaceId f(0); f < 12; ++f)
       QVERIFY(std::abs((p.vertices[20 + static_cast<std::size_t>(f)] - base.centre_of(f)).norm() - 0.3) < 1e-12);
   }
 

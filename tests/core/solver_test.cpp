@@ -120,7 +120,7 @@ private slots:
     SheetElements::Shape flat;
     for (const Point& p : mesh.flat) flat.emplace_back(p.x() / elements.unit(), p.y() / elements.unit(), 0);
     elements.add_matrix(flat, matrix.valuePtr());
-    for (int v = 0; v < static_cast<int>(flat.size()); ++v)
+    for (VertexId v(0); at(v) < flat.size(); ++v)
       elements.add_block(v, 1e-3 * Eigen::Matrix3d::Identity(), matrix.valuePtr());
     const Eigen::VectorXd right = Eigen::VectorXd::LinSpaced(matrix.rows(), -1, 1);
     DissectedCholesky first(matrix, mesh.flat);

@@ -36,16 +36,16 @@ double apart(const std::vector<std::optional<double>>& a, const std::vector<std:
 }
 
 /// Edges of the pattern that are driven, ascending.
-std::vector<int> driven_edges(const FoldMesh& mesh) {
-  std::vector<int> out;
-  for (int e = 0; e < static_cast<int>(mesh.hinge_of.size()); ++e)
+std::vector<CreaseId> driven_edges(const FoldMesh& mesh) {
+  std::vector<CreaseId> out;
+  for (CreaseId e(0); at(e) < mesh.hinge_of.size(); ++e)
     if (mesh.hinge_of[static_cast<std::size_t>(e)] >= 0 &&
         is_driven(mesh.hinges[static_cast<std::size_t>(mesh.hinge_of[static_cast<std::size_t>(e)])].kind))
       out.push_back(e);
   return out;
 }
 
-DriveStage drive(std::vector<int> creases, double from, double to, double percent = 100) {
+DriveStage drive(std::vector<CreaseId> creases, double from, double to, double percent = 100) {
   DriveStage out;
   out.creases = std::move(creases);
   out.from = from;
@@ -104,15 +104,15 @@ private slots:
 
   void groups_share_out_all_creases_once() {
     const FoldMesh mesh = staged_mesh("chevron", {{"count", 8}});
-    const std::vector<int> all = driven_edges(mesh);
+    const std::vector<CreaseId> all = driven_edges(mesh);
     for (const auto order : {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first}) {
       for (const int groups : {1, 3, 7}) {
         const auto stages = stages_in_order(mesh, order, groups);
         QVERIFY(static_cast<int>(stages.size()) <= groups);
-        std::set<int> seen;
+        std::set<CreaseId> seen;
         for (const DriveStage& s : stages)
-          for (const int e : s.creases) QVERIFY(seen.insert(e).second);
-        QCOMPARE(std::vector<int>(seen.begin(), seen.end()), all);
+          for (const CreaseId e : s.creases) QVERIFY(seen.insert(e).second);
+        QCOMPARE(std::vector<CreaseId>(seen.begin(), seen.end()), all);
         QCOMPARE(stages.front().from, 0.0);
         QVERIFY(std::abs(stages.back().to - 1) < 1e-12);
         for (std::size_t i = 0; i + 1 < stages.size(); ++i) QVERIFY(stages[i + 1].from < stages[i].to); // by half
@@ -142,15 +142,15 @@ private slots:
 
   void clips_hold_what_they_were_put_on() {
     const FoldMesh mesh = staged_mesh("chevron", {{"count", 8}});
-    const std::vector<int> all = driven_edges(mesh);
-    const std::vector<int> some(all.begin(), all.begin() + 5);
+    const std::vector<CreaseId> all = driven_edges(mesh);
+    const std::vector<CreaseId> some(all.begin(), all.begin() + 5);
     const std::vector<Clip> clips{{some, 0.3, 0.7}};
     const auto when_put_on = targets_at(mesh, {}, 0.3);
     for (int i = 0; i <= 100; ++i) {
       const double part = i / 100.0;
       const auto bare = targets_at(mesh, {}, part);
       const auto held = targets_at(mesh, {}, part, clips);
-      for (const int e : all) {
+      for (const CreaseId e : all) {
         const auto h = static_cast<std::size_t>(mesh.hinge_of[static_cast<std::size_t>(e)]);
         const bool under = std::find(some.begin(), some.end(), e) != some.end() && part >= 0.3 && part < 0.7;
         QVERIFY(std::abs(*held[h] - *(under ? when_put_on : bare)[h]) < 1e-9);
@@ -163,12 +163,12 @@ private slots:
 
   void contradictions_are_refused_with_their_stage() {
     const FoldMesh mesh = staged_mesh("chevron", {{"count", 4}});
-    const std::vector<int> all = driven_edges(mesh);
-    const int a = all[0];
-    const int b = all[1];
-    int raw = 0;
+    const std::vector<CreaseId> all = driven_edges(mesh);
+    const CreaseId a = all[0];
+    const CreaseId b = all[1];
+    CreaseId raw(0);
     while (mesh.hinge_of[static_cast<std::size_t>(raw)] >= 0) ++raw;
-    const int none = static_cast<int>(mesh.hinge_of.size());
+    const CreaseId none(mesh.hinge_of.size());
     QCOMPARE(refusal(mesh, {}), QString());
     QCOMPARE(refusal(mesh, {drive({a}, 0, 0.5), drive({a}, 0.5, 1), drive({b}, 0, 1)}), QString()); // one after another
     const auto says = [&](const std::vector<DriveStage>& stages, const QString& wanted) {
@@ -183,7 +183,7 @@ private slots:
     QCOMPARE(says({drive({a}, 0, 1, std::nan(""))}, "percent is 0 to 100"), QString());
     QCOMPARE(says({drive({}, 0, 1)}, "it names no creases"), QString());
     QCOMPARE(says({drive({none}, 0, 1)}, QString("edge %1 is not a crease").arg(none)), QString());
-    QCOMPARE(says({drive({-1}, 0, 1)}, "edge -1 is not a crease"), QString());
+    QCOMPARE(says({drive({CreaseId()}, 0, 1)}, "edge -1 is not a crease"), QString());
     QCOMPARE(says({drive({raw}, 0, 1)}, QString("edge %1 is not a crease").arg(raw)), QString());
     QCOMPARE(says({drive({a, b, a}, 0, 1)}, QString("stage 1: it names edge %1 twice").arg(a)), QString());
     QCOMPARE(says({drive({b}, 0, 1), drive({a}, 0, 0.6), drive({a}, 0.5, 1)},

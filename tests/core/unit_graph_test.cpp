@@ -141,7 +141,7 @@ private slots:
       for (int t = 0; t < 2; ++t) {
         const int a = any(random);
         const int b = any(random);
-        if (a != b && !joined(joints, a, b)) wish.ties.push_back({a, b});
+        if (a != b && !joined(joints, a, b)) wish.ties.push_back({UnitId(a), UnitId(b)});
       }
       if (tied_joint(graph, wish.ties)) continue; // by way of a third
       const Colouring c = coloured(graph, wish);
@@ -190,7 +190,7 @@ private slots:
     }
     QCOMPARE(ends, 2 * edges.size());
     for (std::size_t e = 0; e < edges.size(); ++e) {
-      for (const int f : beside[e]) {
+      for (const FaceId f : beside[e]) {
         QVERIFY(f >= 0);
         const auto& face = p.faces[static_cast<std::size_t>(f)];
         for (const int v : edges[e]) QVERIFY(std::find(face.begin(), face.end(), v) != face.end());
@@ -220,7 +220,7 @@ private slots:
       const auto hull = triangulated_hull(points);
       QVERIFY(hull);
       QCOMPARE(static_cast<int>(hull->faces.size()), 2 * n - 4); // on a sphere every point is a corner
-      for (int f = 0; f < static_cast<int>(hull->faces.size()); ++f) {
+      for (FaceId f(0); at(f) < hull->faces.size(); ++f) {
         QCOMPARE(hull->faces[static_cast<std::size_t>(f)].size(), std::size_t{3});
         for (const Point3& q : points) QVERIFY(hull->normal_of(f).dot(q - hull->centre_of(f)) < 1e-9);
       }

@@ -73,16 +73,16 @@ private slots:
     QCOMPARE(static_cast<int>(p.graph.joints.size()), joints);
     QCOMPARE(p.assembly.back().rings_closed, rings);
     QCOMPARE(static_cast<int>(p.assembly.size()), units);
-    std::set<int> added;
+    std::set<UnitId> added;
     int closed = 0;
-    std::set<std::array<int, 2>> joined(p.graph.joints.begin(), p.graph.joints.end());
+    std::set<std::array<UnitId, 2>> joined(p.graph.joints.begin(), p.graph.joints.end());
     for (const AssemblyStep& s : p.assembly) {
       bool meets = added.empty();
-      for (const int v : added) meets = meets || joined.contains({std::min(v, s.add), std::max(v, s.add)});
+      for (const UnitId v : added) meets = meets || joined.contains({std::min(v, s.add), std::max(v, s.add)});
       QVERIFY(meets && added.insert(s.add).second);
       for (const int r : s.closes) {
         const auto& ring = p.graph.rings[static_cast<std::size_t>(r)].units;
-        QVERIFY(std::all_of(ring.begin(), ring.end(), [&](int u) { return added.contains(u); }));
+        QVERIFY(std::all_of(ring.begin(), ring.end(), [&](UnitId u) { return added.contains(u); }));
         QVERIFY(std::find(ring.begin(), ring.end(), s.add) != ring.end());
       }
       closed += static_cast<int>(s.closes.size());
@@ -91,8 +91,8 @@ private slots:
     // Neighbours in a ring join.
     for (const UnitRing& ring : p.graph.rings)
       for (std::size_t i = 0; i < ring.units.size(); ++i) {
-        const int a = ring.units[i];
-        const int b = ring.units[(i + 1) % ring.units.size()];
+        const UnitId a = ring.units[i];
+        const UnitId b = ring.units[(i + 1) % ring.units.size()];
         if (p.graph.units[static_cast<std::size_t>(a)].kind != Unit::Kind::edge)
           QVERIFY(joined.contains({std::min(a, b), std::max(a, b)}));
       }

@@ -27,7 +27,7 @@ std::optional<Sheet> rectangle_of(const CreasePattern& pattern) {
   double length = 0;
   for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
     if (pattern.edges[e].kind != EdgeKind::raw) continue;
-    const Segment s = pattern.segment(static_cast<int>(e));
+    const Segment s = pattern.segment(CreaseId(e));
     const auto on = [&](int axis, double at) {
       return std::abs(s.from[axis] - at) < near && std::abs(s.to[axis] - at) < near;
     };

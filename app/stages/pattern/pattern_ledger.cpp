@@ -26,7 +26,7 @@ void PatternStage::write_ledger(Ledger& ledger) {
   double lengths[6] = {};
   for (std::size_t e = 0; e < p.edges.size(); ++e) {
     ++counts[static_cast<int>(p.edges[e].kind)];
-    lengths[static_cast<int>(p.edges[e].kind)] += p.segment(static_cast<int>(e)).length();
+    lengths[static_cast<int>(p.edges[e].kind)] += p.segment(CreaseId(e)).length();
   }
   ledger.section(tr("Creases"));
   const int creases = counts[1] + counts[2] + counts[3];

@@ -53,7 +53,7 @@ PatternStage::PatternStage(Workspace& workspace, QObject* parent)
     const CreasePattern& p = drawn->healed.pattern;
     if (element < 1 || static_cast<std::size_t>(element) > p.edges.size()) return {};
     const auto e = static_cast<std::size_t>(element) - 1;
-    const Segment s = p.segment(element - 1);
+    const Segment s = p.segment(CreaseId(element - 1));
     QString text = tr("Edge %1, %2, %3 long")
                        .arg(element - 1)
                        .arg(tr(name_of(p.edges[e].kind).c_str()), workspace_.length(s.length()));
@@ -276,16 +276,16 @@ void PatternStage::pick(const Point& at, double) {
   const GridFrame frame = grid_frame(p.pattern.grid, p.pattern.count, drawn_sheet(p).outline());
   if (what.toInt() < 0) {
     const auto pattern = workspace_.document.pattern();
-    int best = -1;
+    CreaseId best;
     double least = 1e300;
     for (std::size_t e = 0; e < pattern->healed.pattern.edges.size(); ++e) {
       if (pattern->healed.pattern.edges[e].kind == EdgeKind::raw) continue;
-      const Segment s = pattern->healed.pattern.segment(static_cast<int>(e));
+      const Segment s = pattern->healed.pattern.segment(CreaseId(e));
       const Point d = s.to - s.from;
       const double t = std::clamp(d.dot(at - s.from) / d.squaredNorm(), 0.0, 1.0);
       if ((s.at(t) - at).norm() < least) {
         least = (s.at(t) - at).norm();
-        best = static_cast<int>(e);
+        best = CreaseId(e);
       }
     }
     if (best < 0) return;

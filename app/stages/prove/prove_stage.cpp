@@ -275,7 +275,7 @@ void ProveStage::take_directions(const Directed& directed) {
   }
   if (!directed.contradiction.empty()) {
     QStringList edges;
-    for (const int e : directed.contradiction) edges << QString::number(e);
+    for (const CreaseId e : directed.contradiction) edges << QString::number(e);
     said_ =
         tr("The directions of edges %1 do not go together; turn one of them or leave it open.").arg(edges.join(", "));
     if (directed.contradiction_smallest) said_ += " " + tr("No fewer contradict each other.");

@@ -106,8 +106,10 @@ Result<FamilyDrawing> draw_dipyramid(const ParameterValues& values, const Polygo
   for (int i = 0; i < n; ++i) {
     const double angle = 2 * std::numbers::pi * i / n;
     p.vertices.emplace_back(r * std::cos(angle), r * std::sin(angle), 0);
-    p.faces.push_back({i, (i + 1) % n, n});
-    p.faces.push_back({(i + 1) % n, i, n + 1});
+    const VertexId here(i);
+    const VertexId next((i + 1) % n);
+    p.faces.push_back({here, next, VertexId(n)});
+    p.faces.push_back({next, here, VertexId(n + 1)});
   }
   p.vertices.emplace_back(0, 0, values.at("height"));
   p.vertices.emplace_back(0, 0, -values.at("height"));

@@ -32,8 +32,8 @@ UnitFit fit_pyramids(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
 
 std::vector<Point3> pyramid_tips(const Polyhedron& solid) {
   std::vector<Point3> out;
-  for (int f = 0; f < static_cast<int>(solid.faces.size()); ++f) {
-    const double n = static_cast<double>(solid.faces[static_cast<std::size_t>(f)].size());
+  for (FaceId f(0); at(f) < solid.faces.size(); ++f) {
+    const double n = static_cast<double>(solid.faces[at(f)].size());
     // Lateral edges of 1 / sqrt 2 over a circumradius of 1 / (2 sin(180 / n)).
     const double r = 0.5 / std::sin(3.14159265358979323846 / n);
     out.push_back(solid.centre_of(f) + std::sqrt(std::max(0.0, 0.5 - r * r)) * solid.normal_of(f));

@@ -15,7 +15,7 @@ namespace {
 
 constexpr double to_degrees = 180 / 3.14159265358979323846;
 
-double angle_at(const Polyhedron& p, const std::vector<int>& face, std::size_t i) {
+double angle_at(const Polyhedron& p, const std::vector<VertexId>& face, std::size_t i) {
   const Point3& here = p.vertices[at(face[i])];
   const Point3 a = (p.vertices[at(face[(i + 1) % 4])] - here).normalized();
   const Point3 b = (p.vertices[at(face[(i + 3) % 4])] - here).normalized();
