@@ -182,7 +182,7 @@ int run(const CollapseOptions& o) {
         "{} at {} %: peak strain {:.4f} %, creases {:.2f}° from their targets (rms){}{}.\n", title_of(o.source),
         o.percent, 100 * state.max_strain, state.rms_error_deg,
         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg) : "",
-        state.passed_through > 0 ? fmt::format("; {} vertices have passed through a layer", state.passed_through) : "");
+        state.passed_through > 0 ? fmt::format("; {} corners and edges go through a layer", state.passed_through) : "");
     if (over)
       out() << (over->gone_over
                     ? fmt::format("Pushed over: it rests in another shape, {:.1f} mm away (rms).\n", over->moved_mm)

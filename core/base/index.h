@@ -22,7 +22,7 @@ public:
     return *this;
   }
   friend constexpr bool operator==(Id, Id) = default;
-  friend constexpr auto operator<=>(Id, Id) = default;
+  friend constexpr auto operator<=>(Id, Id) = default; // NOLINT(modernize-use-nullptr): clang-tidy 14 sees a 0
   template <class Other>
   requires(!std::same_as<Kind, Other>) friend bool operator==(Id, Id<Other>) = delete;
 

@@ -57,6 +57,7 @@ void Closing::begin_again(std::size_t level) {
   begin();
   part_ = 0;
   peak_ = 0;
+  passed_ = false;
 }
 
 /// A sheet that is quite flat may stand still between two ways to go, as on a ridge: a saddle a thousandth of its size
@@ -85,6 +86,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     if (progress && progress->stopped()) return false;
     part_ = next;
     peak_ = std::max(peak_, solver_.max_strain());
+    passed_ = passed_ || solver_.passed_through() > 0;
   }
   return true;
 }
@@ -185,36 +187,37 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
   return !(progress && progress->stopped());
 }
 
-/// Both ways of helping, the one that is more likely to do first; from the gentle level that it has come to.
-bool Closing::coax(std::size_t gentle, const Progress* progress) {
+/// Both ways of helping. Between layers that push, pressing takes long and has helped no sheet.
+bool Closing::coax(const Progress* progress) {
   const double part = part_;
-  const auto stopped = [&] { return progress && progress->stopped(); };
-  if (!pushing_) return press(progress) || (!stopped() && drive_hard(part, progress));
-  // Between layers that push, each press takes long.
-  if (drive_hard(part, progress)) return true;
-  if (stopped()) return false;
-  begin_again(gentle);
-  return drive_to(part, progress) && press(progress);
+  if (!pushing_ && press(progress)) return true;
+  return !(progress && progress->stopped()) && drive_hard(part, progress);
 }
 
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_gently(part, progress)) return false;
   if (part < 1 || closed()) return true;
-  if (coaxed_) {
+  if (coaxed_to_ == level()) {
     if (reopened_) press_places(*reopened_, progress); // as it was found to help
     return !(progress && progress->stopped());
   }
-  // What does not close so may do when it is driven harder, or when layers pass; if nothing helps, the gentlest way is
-  // told.
-  coaxed_ = true;
+  const bool going_on = close_somehow(part, progress);
+  coaxed_to_ = level();
+  return going_on;
+}
+
+/// What does not close gently may do when it is driven harder, or when layers pass; if nothing helps, the gentlest way
+/// is told.
+bool Closing::close_somehow(double part, const Progress* progress) {
+  reopened_.reset();
   const std::size_t gentle = level_;
-  if (coax(gentle, progress)) return true;
+  if (coax(progress)) return true;
   if (pushing_) {
     pushing_ = false;
     begin_again(0);
     if (drive_gently(part, progress) && closed()) return true;
-    if (coax(level_, progress)) return true;
+    if (coax(progress)) return true;
     pushing_ = true;
   }
   if (progress && progress->stopped()) return false;

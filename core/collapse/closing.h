@@ -19,7 +19,7 @@ struct CollapseState {
   int strained_bar = 0;                          // where that is
   double max_bend_deg = 0;                       // at a diagonal, or an edge that is not folded
   double rms_error_deg = 0;                      // over mountains and valleys
-  int passed_through = 0; // vertices that have passed through a layer, where layers are kept apart
+  int passed_through = 0; // corners and edges that have passed through a layer, where layers are kept apart
 };
 
 /// What a solver has come to; `targets` per hinge.
@@ -53,7 +53,7 @@ public:
   [[nodiscard]] std::size_t level() const { return pushing_ ? level_ : level_ + layers_pass_level; }
   /// Whether layers are let through each other, because the sheet did not close otherwise; the states say how many
   /// corners do.
-  [[nodiscard]] bool layers_pass() const { return wish_.apart && !pushing_; }
+  [[nodiscard]] bool layers_pass() const { return wish_.apart && (!pushing_ || passed_); }
 
 private:
   void lean();
@@ -61,7 +61,8 @@ private:
   static constexpr std::size_t layers_pass_level = 100;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);
-  bool coax(std::size_t gentle, const Progress* progress);
+  bool coax(const Progress* progress);
+  bool close_somehow(double part, const Progress* progress);
   bool press(const Progress* progress);
   bool press_places(bool reopen, const Progress* progress);
   bool press_once(double harder, bool reopen, const Progress* progress);
@@ -78,10 +79,12 @@ private:
   std::size_t level_ = 0; // of stiffness
   FoldSolver solver_;
   double part_ = 0;
-  double peak_ = 0;              // strain since the flat sheet
-  bool coaxed_ = false;          // pressing and driving harder have been tried
+  double peak_ = 0; // strain since the flat sheet
+  /// The level to which pressing and driving harder have led; on the way to another they are tried again.
+  std::optional<std::size_t> coaxed_to_;
   std::optional<bool> reopened_; // pressing has helped: after opening, or without
   bool pushing_ = false;         // layers push each other apart
+  bool passed_ = false;          // on the way some have got through all the same
   int steps_ = 0;
 };
 

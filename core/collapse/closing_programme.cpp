@@ -1,6 +1,7 @@
 #include "collapse/closing_programme.h"
 
 #include "base/index.h"
+#include "collapse/closing.h"
 #include "collapse/finer.h"
 #include "collapse/held_flat.h"
 

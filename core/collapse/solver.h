@@ -39,7 +39,7 @@ public:
   void hold(VertexId vertex, const std::optional<Eigen::Vector3d>& place_mm);
   /// Makes a hinge so many times as stiff, as a clip does.
   void stiffen(int hinge, double factor);
-  /// Vertices that have passed through a layer; 0 unless push_apart was called.
+  /// Corners and edges that have passed through a layer; 0 unless push_apart was called.
   [[nodiscard]] int passed_through() const;
   /// One damped step. The energy never rises; the greatest movement of a vertex comes back, in mean edges (on sheets
   /// of more than ten across, in tenths of the sheet). A step that would not be finite, or for the better, is not made,

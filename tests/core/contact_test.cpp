@@ -6,6 +6,7 @@
 
 #include "collapse/closing_plan.h"
 #include "collapse/closing_programme.h"
+#include "collapse/contact.h"
 #include "collapse/finer.h"
 #include "collapse/settling.h"
 #include "io/stages_json.h"
@@ -69,6 +70,12 @@ int pierced(const FoldMesh& mesh, const std::vector<Vector>& x, double deep) {
   return count;
 }
 
+double mean_bar(const FoldMesh& mesh) {
+  double sum = 0;
+  for (const auto& bar : mesh.bars) sum += bar.rest_mm;
+  return sum / static_cast<double>(mesh.bars.size());
+}
+
 } // namespace
 
 class ContactTest : public QObject {
@@ -96,11 +103,85 @@ private slots:
     QVERIFY2(passed > 0, "without pushing it does");
   }
 
-  /// Families whose layers find their way round each other still close, and none passes.
+  /// An edge that comes over another stays on its side: what pushes it back is the slope of the energy, moves the whole
+  /// nowhere, and is no stiffer than the blocks say.
+  void crossing_edges_push_each_other_apart() {
+    FoldMesh mesh; // two facets apart, of which only two edges cross
+    mesh.flat = {{-1, 0}, {1, 0}, {0, -1}, {0, 0.1}, {0, -2}, {0.1, -2}};
+    mesh.triangles = {{VertexId(0), VertexId(1), VertexId(2)}, {VertexId(3), VertexId(4), VertexId(5)}};
+    for (const auto& t : mesh.triangles)
+      for (std::size_t i = 0; i < 3; ++i) mesh.bars.push_back({t[i], t[(i + 1) % 3], 1});
+    const auto shape = [](double height, double side) {
+      return std::vector<Vector>{{-1, 0, 0},        {1, 0, 0},        {0, -1, -4 * side},
+                                 {0.2, -1, height}, {0.2, 1, height}, {0.2, 0.2, height + 2 * side}};
+    };
+    std::mt19937 random(12);
+    std::normal_distribution<double> normal;
+    for (const double side : {1.0, -1.0}) {
+      Contacts contacts(mesh, 0);
+      contacts.find(shape(0.4 * side, side));
+      QVERIFY(contacts.near() > 0);
+      QCOMPARE(contacts.energy(shape(0.1 * side, side)), 0.0);
+      const auto through = shape(-0.1 * side, side);
+      QVERIFY(contacts.energy(through) > 0 && contacts.passed_through(through) > 0);
+      Eigen::VectorXd force = Eigen::VectorXd::Zero(18);
+      std::vector<Eigen::Matrix3d> blocks(6, Eigen::Matrix3d::Zero());
+      contacts.add(through, force, blocks);
+      QVERIFY(force[3 * 3 + 2] * side > 0 && force[2] * side < 0);
+      Vector sum = Vector::Zero();
+      for (Eigen::Index v = 0; v < 6; ++v) sum += force.segment<3>(3 * v);
+      QVERIFY(sum.norm() < 1e-15);
+      for (int i = 0; i < 20; ++i) {
+        Eigen::VectorXd way(18);
+        for (double& w : way) w = 1e-5 * normal(random);
+        auto there = through;
+        auto back = through;
+        double bound = 0;
+        for (std::size_t v = 0; v < 6; ++v) {
+          const Vector d = way.segment<3>(3 * static_cast<Eigen::Index>(v));
+          there[v] += d, back[v] -= d;
+          bound += d.dot(blocks[v] * d);
+        }
+        const double rise = contacts.energy(there) - contacts.energy(back);
+        QVERIFY(std::abs(rise / 2 + force.dot(way)) < 1e-3 * force.norm() * way.norm());
+        // The share of the blocks that does not turn with the edges is what Gauss and Newton keep.
+        const double along = std::pow(force.dot(way) / std::sqrt(2 * contacts.energy(through)), 2);
+        QVERIFY(along <= bound * (1 + 1e-9));
+      }
+    }
+  }
+
+  /// What passes on the way from one shape to the next is on the side of the first, what comes round from beside on
+  /// its own.
+  void a_long_step_does_not_change_sides() {
+    FoldMesh mesh;
+    mesh.flat = {{0, 0}, {4, 0}, {0, 4}, {9, 9}, {9, 8}, {8, 9}};
+    mesh.triangles = {{VertexId(0), VertexId(1), VertexId(2)}, {VertexId(3), VertexId(4), VertexId(5)}};
+    for (const auto& t : mesh.triangles)
+      for (std::size_t i = 0; i < 3; ++i) mesh.bars.push_back({t[i], t[(i + 1) % 3], 1});
+    const auto shape = [](const Vector& corner, double up) {
+      return std::vector<Vector>{
+          {0, 0, 0}, {4, 0, 0}, {0, 4, 0}, corner, corner + Vector(-1, 0, up), corner + Vector(-1, 1, up)};
+    };
+    Contacts through(mesh, 0); // too high to be known before
+    through.find(shape({1, 1, 0.8}, 9));
+    QCOMPARE(through.near(), std::size_t{0});
+    through.find(shape({1, 1, -0.2}, 9));
+    QVERIFY(through.energy(shape({1, 1, -0.2}, 9)) > 0);
+    Contacts round(mesh, 0);
+    round.find(shape({-0.5, 1, 0.8}, -9));
+    round.find(shape({-0.5, 1, -0.3}, -9)); // beside it
+    round.find(shape({0.3, 1, -0.2}, -9));
+    QVERIFY(round.near() > 0);
+    QCOMPARE(round.energy(shape({0.3, 1, -0.2}, -9)), 0.0);
+  }
+
+  /// Families whose layers find their way round each other still close, and none passes; that no edge goes through a
+  /// facet is seen from the shapes alone.
   void families_close_with_their_layers_apart() {
-    std::vector<const char*> names = {"map", "accordion-strip"};
-    for (const char* larger : {"pouch", "twisted-star", "chevron", "waterbomb", "twist-tiling", "radial-web",
-                               "triangle-row", "square-twists"})
+    std::vector<const char*> names = {"accordion-strip", "tray"};
+    for (const char* larger : {"twisted-star", "chevron", "zigzag-row", "turned-pleats", "twist-tiling", "prism", "net",
+                               "petal-bowl", "four-part-box"})
       if (!testing::sanitized) names.push_back(larger);
     for (const char* name : names) {
       const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
@@ -109,18 +190,34 @@ private slots:
       wish.stages = family_stages(mesh);
       wish.apart = true;
       Closing closing(mesh, wish);
-      QVERIFY(closing.go_to(1));
-      const CollapseState state = closing.state();
-      QVERIFY2(state.rms_error_deg < 3 && state.max_strain < 1e-3, name);
-      QVERIFY2(!closing.layers_pass() && state.passed_through == 0, name);
+      const double unit = mean_bar(mesh);
+      const auto states = states_at(closing, {0.75, 0.8, 0.85, 0.9, 0.95, 1});
+      QCOMPARE(states.size(), std::size_t{6});
+      for (const CollapseState& s : states)
+        QVERIFY2(pierced(mesh, s.vertices, 0.04 * unit) == 0, qPrintable(QString("%1 at %2").arg(name).arg(s.part)));
+      QVERIFY2(states.back().rms_error_deg < 3 && states.back().max_strain < 1e-3, name);
+      QVERIFY2(!closing.layers_pass() && states.back().passed_through == 0, name);
     }
-    // Where it does not close so, layers pass, and that is said.
-    const DrawnPattern net = drawn_pattern(family_design("net"), Sheet().outline());
-    ClosingWish wish;
-    wish.apart = true;
-    Closing closing(fold_mesh(net.healed).value(), wish);
-    QVERIFY(closing.go_to(1));
-    QVERIFY(closing.layers_pass() && closing.state().rms_error_deg < 0.1);
+  }
+
+  /// Where a sheet does not close so, layers pass, and that is said.
+  void where_layers_pass_it_is_said() {
+    std::vector<const char*> names = {"carton"};
+    if (!testing::sanitized) names.push_back("square-twists");
+    for (const char* name : names) {
+      const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
+      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
+      ClosingWish wish;
+      wish.stages = family_stages(mesh);
+      wish.apart = true;
+      Closing closing(mesh, wish);
+      const auto states = states_at(closing, {0.8, 0.9, 1});
+      QVERIFY2(closing.layers_pass(), name);
+      QVERIFY2(states.back().rms_error_deg < 1, name);
+      int through = 0;
+      for (const CollapseState& s : states) through += pierced(mesh, s.vertices, 0.02 * mean_bar(mesh));
+      QVERIFY2(through > 0, name);
+    }
   }
 
   void a_clip_holds_its_creases_until_it_comes_off() {

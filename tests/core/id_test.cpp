@@ -20,11 +20,17 @@ namespace {
 template <class From, class To> constexpr bool given = std::is_convertible_v<From, To>;
 template <class Of, class From> constexpr bool named = std::is_constructible_v<Of, From>;
 template <class A, class B>
-concept compares = requires(A a, B b) { a == b; };
+concept compares = requires(A a, B b) {
+  a == b;
+};
 template <class V>
-concept is_vertex_of = requires(const PatternEdge& e, V v) { e.other(v); };
+concept is_vertex_of = requires(const PatternEdge& e, V v) {
+  e.other(v);
+};
 template <class C>
-concept is_crease_of = requires(const CreasePattern& p, C c) { p.segment(c); };
+concept is_crease_of = requires(const CreasePattern& p, C c) {
+  p.segment(c);
+};
 
 // A number becomes an id only by name; no id becomes one of another kind, by name or without.
 static_assert(!given<int, VertexId> && named<VertexId, int> && named<VertexId, std::size_t>);

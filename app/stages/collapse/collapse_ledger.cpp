@@ -48,8 +48,8 @@ void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
     ledger.line(tr("facets bend by"), tr("%1°").arg(s->max_bend_deg, 0, 'f', 1),
                 tr("Facets that cannot stay flat on the way."));
   if (s->passed_through > 0)
-    ledger.caution(tr("%1 corners have passed through a layer: on this way paper would tear. Another order or more "
-                      "stages may go round it.")
+    ledger.caution(tr("Paper goes through paper here (%1 corners and edges): on this way it would tear. Another order "
+                      "or more stages may go round it.")
                        .arg(s->passed_through));
   if (frames_.layers_pass)
     ledger.note(tr("With layers kept apart this sheet does not close by itself; here they pass through each other. In "
