@@ -51,6 +51,15 @@ struct Cells {
     for (std::size_t i = 0; i < things.size(); ++i)
       each(x, things[i], reach, [&](std::uint64_t c) { held[c].push_back(static_cast<int>(i)); });
   }
+  /// Each thing whose cells an edge meets, once; `seen` has a place for each thing.
+  template <class Use>
+  void each_near(const std::vector<Vector>& x, const std::array<VertexId, 2>& edge, int own, std::vector<int>& seen,
+                 Use use) const {
+    each(x, edge, 0, [&](std::uint64_t c) {
+      for (const int thing : at_key(c))
+        if (std::exchange(seen[at(thing)], own) != own) use(thing);
+    });
+  }
   [[nodiscard]] const std::vector<int>& at_key(std::uint64_t c) const {
     static const std::vector<int> none;
     const auto found = held.find(c);
@@ -148,13 +157,10 @@ void Contacts::find_edges(const Shape& x, Sides& sides) {
     const VertexId a = edges_[e][0];
     const VertexId b = edges_[e][1];
     const int own = static_cast<int>(e);
-    Cells::each(x, edges_[e], 0, [&](std::uint64_t c) {
-      for (const int f : cells.at_key(c)) {
-        if (f <= own || std::exchange(seen[at(f)], own) == own) continue;
-        const auto& [g, h] = edges_[at(f)];
-        if (a == g || a == h || b == g || b == h) continue;
-        take(x, between_edges | key_of(own, f), {{a, b, g, h}, true}, sides);
-      }
+    cells.each_near(x, edges_[e], own, seen, [&](int f) {
+      const auto& [g, h] = edges_[at(f)];
+      if (f <= own || a == g || a == h || b == g || b == h) return;
+      take(x, between_edges | key_of(own, f), {{a, b, g, h}, true}, sides);
     });
   }
 }
@@ -202,19 +208,15 @@ int Contacts::piercing(const Shape& x) const {
   for (std::size_t e = 0; e < edges_.size(); ++e) {
     const VertexId a = edges_[e][0];
     const VertexId b = edges_[e][1];
-    const int own = static_cast<int>(e);
-    Cells::each(x, edges_[e], 0, [&](std::uint64_t c) {
-      for (const int t : cells.at_key(c)) {
-        const auto& [p, q, r] = triangles_[at(t)];
-        if (std::exchange(seen[at(t)], own) == own || a == p || a == q || a == r || b == p || b == q || b == r)
-          continue;
-        const double from = stand({x[at(a)], x[at(p)], x[at(q)], x[at(r)]}, false).height;
-        const double to = stand({x[at(b)], x[at(p)], x[at(q)], x[at(r)]}, false).height;
-        if (from * to >= 0 || std::min(std::abs(from), std::abs(to)) < deep) continue;
-        const Vector through = (from * x[at(b)] - to * x[at(a)]) / (from - to);
-        const Eigen::Vector4d w = stand({through, x[at(p)], x[at(q)], x[at(r)]}, false).weights;
-        count += std::max({w[1], w[2], w[3]}) < -deep;
-      }
+    cells.each_near(x, edges_[e], static_cast<int>(e), seen, [&](int t) {
+      const auto& [p, q, r] = triangles_[at(t)];
+      if (a == p || a == q || a == r || b == p || b == q || b == r) return;
+      const double from = stand({x[at(a)], x[at(p)], x[at(q)], x[at(r)]}, false).height;
+      const double to = stand({x[at(b)], x[at(p)], x[at(q)], x[at(r)]}, false).height;
+      if (from * to >= 0 || std::min(std::abs(from), std::abs(to)) < deep) return;
+      const Vector through = (from * x[at(b)] - to * x[at(a)]) / (from - to);
+      const Eigen::Vector4d w = stand({through, x[at(p)], x[at(q)], x[at(r)]}, false).weights;
+      count += std::max({w[1], w[2], w[3]}) < -deep;
     });
   }
   return count;

@@ -70,6 +70,11 @@ int pierced(const FoldMesh& mesh, const std::vector<Vector>& x, double deep) {
   return count;
 }
 
+FoldMesh family_mesh(const char* name) {
+  const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
+  return fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
+}
+
 double mean_bar(const FoldMesh& mesh) {
   double sum = 0;
   for (const auto& bar : mesh.bars) sum += bar.rest_mm;
@@ -184,12 +189,8 @@ private slots:
                                "petal-bowl", "four-part-box"})
       if (!testing::sanitized) names.push_back(larger);
     for (const char* name : names) {
-      const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
-      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
-      ClosingWish wish;
-      wish.stages = family_stages(mesh);
-      wish.apart = true;
-      Closing closing(mesh, wish);
+      const FoldMesh mesh = family_mesh(name);
+      Closing closing(mesh, {family_stages(mesh), {}, false, true});
       const double unit = mean_bar(mesh);
       const auto states = states_at(closing, {0.75, 0.8, 0.85, 0.9, 0.95, 1});
       QCOMPARE(states.size(), std::size_t{6});
@@ -205,12 +206,8 @@ private slots:
     std::vector<const char*> names = {"carton"};
     if (!testing::sanitized) names.push_back("square-twists");
     for (const char* name : names) {
-      const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
-      const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
-      ClosingWish wish;
-      wish.stages = family_stages(mesh);
-      wish.apart = true;
-      Closing closing(mesh, wish);
+      const FoldMesh mesh = family_mesh(name);
+      Closing closing(mesh, {family_stages(mesh), {}, false, true});
       const auto states = states_at(closing, {0.8, 0.9, 1});
       QVERIFY2(closing.layers_pass(), name);
       QVERIFY2(states.back().rms_error_deg < 1, name);
