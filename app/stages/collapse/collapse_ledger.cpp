@@ -51,9 +51,6 @@ void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
     ledger.caution(tr("Paper goes through paper here (%1 corners and edges): on this way it would tear. Another order "
                       "or more stages may go round it.")
                        .arg(s->passed_through));
-  if (frames_.layers_pass)
-    ledger.note(tr("With layers kept apart this sheet does not close by itself; here they pass through each other. In "
-                   "the hand they are led round each other."));
   if (!frames_.plan.apart) ledger.note(tr("Layers may pass through each other: they are not kept apart."));
   if (const Pushed* over = pushed_over()) {
     if (over->gone_over)
@@ -79,6 +76,10 @@ void CollapseStage::write_way(Ledger& ledger) {
   }
   ledger.section(tr("On the whole way"));
   ledger.line(tr("peak strain"), strain_text(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
+  if (frames_.layers_pass)
+    ledger.note(
+        tr("Layers do not all find their way round each other: in places they are let through. In the hand they "
+           "are led round."));
   if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
     ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
