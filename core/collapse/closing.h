@@ -51,8 +51,8 @@ public:
   [[nodiscard]] FoldStiffness stiffness() const;
   /// How the sheet is driven: whoever keeps states of it begins again when this changes.
   [[nodiscard]] std::size_t level() const { return pushing_ ? level_ : level_ + layers_pass_level; }
-  /// Whether layers are let through each other, because the sheet did not close otherwise; the states say how many
-  /// corners do.
+  /// Whether layers get through each other: because the sheet did not close otherwise, or in places on the way, pushed
+  /// as they are. The states say how many corners and edges do.
   [[nodiscard]] bool layers_pass() const { return wish_.apart && (!pushing_ || passed_); }
 
 private:

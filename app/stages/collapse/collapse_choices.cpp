@@ -79,7 +79,8 @@ void CollapseStage::build_order() {
   choices_->add(other_way_);
   apart_ = new QCheckBox(tr("&Keep layers apart"));
   apart_->setObjectName("collapse-apart");
-  apart_->setToolTip(tr("Layers that would pass through each other are pushed apart. It takes a little longer."));
+  apart_->setToolTip(
+      tr("Layers that would pass through each other are pushed apart. It takes three to fifty times as long."));
   connect(apart_, &QCheckBox::clicked, this, [this](bool on) {
     change_plan(on ? tr("Keep layers apart") : tr("Let layers pass"), [on](ClosingPlan& plan) { plan.apart = on; });
   });
