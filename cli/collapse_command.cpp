@@ -183,6 +183,8 @@ int run(const CollapseOptions& o) {
         o.percent, 100 * state.max_strain, state.rms_error_deg,
         state.max_bend_deg > 1 ? fmt::format("; facets bend by up to {:.1f}°", state.max_bend_deg) : "",
         state.passed_through > 0 ? fmt::format("; {} corners and edges go through a layer", state.passed_through) : "");
+    if (closing.layers_pass())
+      out() << "Layers do not all find their way round each other: in places they are let through.\n";
     if (over)
       out() << (over->gone_over
                     ? fmt::format("Pushed over: it rests in another shape, {:.1f} mm away (rms).\n", over->moved_mm)

@@ -186,6 +186,20 @@ private slots:
     QVERIFY(glb.contains("'face'") && glb.contains("'underside'"));
   }
 
+  /// Three panels rolled up of which the last does not fit in: no order of the layers exists, and none is claimed.
+  void what_cannot_close_without_passing_says_so() {
+    CreasePattern p;
+    for (const double x : {0.0, 31.0, 58.0, 90.0}) p.vertices.emplace_back(x, 0), p.vertices.emplace_back(x, 70);
+    for (int i = 0; i < 4; ++i) p.edges.push_back({2 * i, 2 * i + 1, i % 3 == 0 ? EdgeKind::raw : EdgeKind::valley});
+    for (int i = 0; i < 6; ++i) p.edges.push_back({i, i + 2, EdgeKind::raw});
+    const QString file = written("rolled.json", p);
+    QCOMPARE(call_({"check", file}).exit, 1);
+    const auto told = call_({"collapse", file, "--percent", "100", "--apart"});
+    QVERIFY2(told.exit == 0 && told.out.contains("they are let through"), told.out.constData());
+    QVERIFY(json(call_({"collapse", file, "--percent", "100", "--apart", "--json"}))["layers_pass"] == true);
+    QVERIFY(!call_({"collapse", file, "--percent", "40", "--apart"}).out.contains("let through"));
+  }
+
   void collapse_holds_divides_and_lets_go() {
     const QString file = written("h.json", testing::chevron_pattern(4, 4));
     const Json plain = json(call_({"collapse", file, "--percent", "60", "--json"}));
