@@ -22,7 +22,9 @@ constexpr double longest = 0.3; // movement of a vertex in a step, in reaches
 constexpr int most_corrections = 3;
 constexpr double mending_damping = 0.1; // of 0.01 to 0.3 the quickest
 constexpr double least_gain = 1e-14;    // less of the energy cannot be told from rounding
-constexpr double slow_mending = 0.3;    // what a correction leaves above: more, and its matrix is too old
+constexpr int most_betterings = 30;
+constexpr double good_enough = 1e-4; // what is left of the square of the force
+constexpr double slow_mending = 0.3; // what a correction leaves above: more, and its matrix is too old
 using Vector = Eigen::Vector3d;
 using Shape = SheetElements::Shape;
 using Angles = SheetElements::Angles;
@@ -33,8 +35,9 @@ struct FoldSolver::State {
   /// What is known of a shape.
   struct Look {
     double energy = 0;
+    double contact = 0; // its part of layers that push each other
     Angles angle;
-    Eigen::VectorXd force; // without that of contacts; empty while layers push
+    Eigen::VectorXd force; // without that of contacts; empty where they push at the outset of a step
   };
   /// A movement and by how much the force fell along it.
   struct Learnt {
@@ -57,6 +60,8 @@ struct FoldSolver::State {
   std::vector<double> share;               // per vertex, of the sheet's area, 1 on average
   FoldLoads loads;
   std::optional<Contacts> contacts;
+  std::vector<Push> pushes; // in the matrix, as the blocks `bound`
+  std::vector<Eigen::Matrix3d> bound;
   bool pushing = false; // else they are only counted
   double damping = 1e-6;
   int steps = 0;
@@ -74,7 +79,9 @@ struct FoldSolver::State {
     can_mend = false;
     known.reset();
   }
-  [[nodiscard]] bool touching() const { return contacts && pushing; }
+  [[nodiscard]] bool apart() const { return contacts && pushing; }
+  /// Whether layers push each other in the shape there is.
+  [[nodiscard]] bool pressed() const { return known && known->contact > 0; }
   [[nodiscard]] double outside_energy(const Shape& y) const;
   void add_outside(const Shape& y, Eigen::VectorXd& force) const;
   Eigen::VectorXd assemble();
@@ -83,6 +90,7 @@ struct FoldSolver::State {
   [[nodiscard]] double most_moved(const Eigen::VectorXd& move) const;
   void take(Shape& tried, Look& its_look);
   void learn(const Eigen::VectorXd& move, const Eigen::VectorXd& before, const Eigen::VectorXd& after);
+  [[nodiscard]] Eigen::VectorXd new_move(const Eigen::VectorXd& force) const;
   [[nodiscard]] Eigen::VectorXd learnt_move(const Eigen::VectorXd& force) const;
   std::optional<double> go_along(const Eigen::VectorXd& move, const Eigen::VectorXd& force, double enough);
   std::optional<double> step_by_old_factor();
@@ -112,7 +120,7 @@ FoldSolver::State::State(const FoldMesh& its_mesh, const FoldStiffness& stiffnes
 }
 
 double FoldSolver::State::outside_energy(const Shape& y) const {
-  double sum = touching() ? contacts->energy(y) : 0;
+  double sum = 0;
   const double ground = loads.ground_mm ? *loads.ground_mm / elements.unit() : 0;
   for (std::size_t v = 0; v < y.size(); ++v) {
     if (held[v]) sum += holding * (y[v] - *held[v]).squaredNorm() / 2;
@@ -135,7 +143,7 @@ void FoldSolver::State::add_outside(const Shape& y, Eigen::VectorXd& force) cons
 }
 
 FoldSolver::State::Look FoldSolver::State::look(const Shape& y, bool with_force) const {
-  Look out{0, angle, {}};
+  Look out{0, apart() ? contacts->energy(y) : 0, angle, {}};
   if (with_force) {
     out.force.setZero(matrix.rows());
     out.energy = elements.energy(y, out.angle, out.force);
@@ -143,7 +151,7 @@ FoldSolver::State::Look FoldSolver::State::look(const Shape& y, bool with_force)
   } else {
     out.energy = elements.energy(y, out.angle);
   }
-  out.energy += outside_energy(y);
+  out.energy += out.contact + outside_energy(y);
   return out;
 }
 
@@ -152,10 +160,12 @@ Eigen::VectorXd FoldSolver::State::assemble() {
   double* values = matrix.valuePtr();
   std::fill(values, values + matrix.nonZeros(), 0.0);
   elements.add_matrix(x, values);
-  Eigen::VectorXd force = touching() ? look(x, true).force : known->force;
+  Eigen::VectorXd force = pressed() ? look(x, true).force : known->force;
   // Blocks from outside are never softer than they are.
-  std::vector<Eigen::Matrix3d> blocks(x.size(), Eigen::Matrix3d::Zero());
-  if (touching()) contacts->add(x, force, blocks);
+  bound.assign(x.size(), Eigen::Matrix3d::Zero());
+  pushes = pressed() ? contacts->pushes(x) : std::vector<Push>{};
+  add_pushes(pushes, force, bound);
+  std::vector<Eigen::Matrix3d> blocks = bound;
   for (std::size_t v = 0; v < x.size(); ++v) {
     if (held[v]) blocks[v] += holding * Eigen::Matrix3d::Identity();
     if (loads.ground_mm && x[v].z() < *loads.ground_mm / elements.unit()) blocks[v](2, 2) += holding;
@@ -206,6 +216,33 @@ Eigen::VectorXd FoldSolver::State::learnt_move(const Eigen::VectorXd& force) con
   return move;
 }
 
+/// The step of the factor just made. Layers that push each other move freely together, which the blocks they have in
+/// the matrix do not say: from these the step is bettered (conjugate gradients, Hestenes and Stiefel 1952).
+Eigen::VectorXd FoldSolver::State::new_move(const Eigen::VectorXd& force) const {
+  if (pushes.empty()) return factor->solve(force);
+  Eigen::VectorXd move = Eigen::VectorXd::Zero(force.size());
+  Eigen::VectorXd rest = force;
+  Eigen::VectorXd z = factor->solve(rest);
+  Eigen::VectorXd way = z;
+  double size = rest.dot(z);
+  const double enough = good_enough * size;
+  for (int i = 0; i < most_betterings && size > enough; ++i) {
+    Eigen::VectorXd resisted = matrix.selfadjointView<Eigen::Lower>() * way;
+    for (std::size_t v = 0; v < bound.size(); ++v) {
+      const auto row = 3 * static_cast<Eigen::Index>(v);
+      resisted.segment<3>(row) -= bound[v] * way.segment<3>(row);
+    }
+    add_resistance(pushes, way, resisted);
+    const double by = size / way.dot(resisted);
+    move += by * way;
+    rest -= by * resisted;
+    z = factor->solve(rest);
+    const double last = std::exchange(size, rest.dot(z));
+    way = z + size / last * way;
+  }
+  return move;
+}
+
 /// Goes along a move. Where the paper turns on the way and so its bars stretch, that is mended with a matrix in which
 /// nothing is soft (a second-order correction, Nocedal and Wright 2006, chapter 18). Nothing, and nothing is changed,
 /// unless the energy falls by `enough`; else the movement of the vertex that moved most.
@@ -215,13 +252,13 @@ std::optional<double> FoldSolver::State::go_along(const Eigen::VectorXd& move, c
   double above = std::numeric_limits<double>::infinity();
   for (int correction = 0;; ++correction) {
     Shape tried = moved(all);
-    Look there = look(tried, !touching());
+    Look there = look(tried, !pressed());
     if (known->energy - there.energy >= enough) {
-      if (correction == 0 && !touching()) learn(all, force, there.force);
+      if (correction == 0 && !pressed() && there.contact == 0) learn(all, force, there.force);
       take(tried, there);
       return most_moved(all);
     }
-    if (correction == most_corrections || touching() || !can_mend) return std::nullopt;
+    if (correction == most_corrections || pressed() || there.contact > 0 || !can_mend) return std::nullopt;
     const double last = std::exchange(above, there.energy - known->energy);
     if (!(above < slow_mending * last)) return std::nullopt;
     all += mending->solve(there.force);
@@ -233,7 +270,8 @@ std::optional<double> FoldSolver::State::go_along(const Eigen::VectorXd& move, c
 /// Nothing where it takes less than a fifth of what the model promises: then the factor is too old.
 std::optional<double> FoldSolver::State::step_by_old_factor() {
   // What touches changes from step to step.
-  if (factor_age == none || factor_age >= oldest_factor || touching()) return std::nullopt;
+  if (factor_age == none || factor_age >= oldest_factor || pressed() || (apart() && contacts->near() > 0))
+    return std::nullopt;
   const Eigen::VectorXd move = learnt_move(known->force);
   if (!(most_moved(move) <= longest)) return std::nullopt;
   const auto most = go_along(move, Eigen::VectorXd(known->force), 0.2 * known->force.dot(move));
@@ -247,6 +285,7 @@ std::optional<double> FoldSolver::State::step_by_old_factor() {
 double FoldSolver::State::step_by_new_factor() {
   factor_age = none;
   learnt.clear();
+  const bool pushed = pressed();
   const Eigen::VectorXd force = assemble();
   std::vector<double> own; // the diagonal without damping
   own.reserve(diagonal.size());
@@ -260,7 +299,7 @@ double FoldSolver::State::step_by_new_factor() {
     ++steps;
     ++factors;
     if (factor->factorize(matrix.valuePtr())) {
-      Eigen::VectorXd move = factor->solve(force);
+      Eigen::VectorXd move = new_move(force);
       if (attempt == 0 && force.dot(move) < least_gain * known->energy) return 0;
       // A step of more than a part of an edge leaves the ground on which it was worked out; a large sheet moves farther
       // as a whole while each part of it moves little.
@@ -270,7 +309,7 @@ double FoldSolver::State::step_by_new_factor() {
         // A shorter step costs little; another factor costs much.
         for (int shorter = 0; shorter < 3; ++shorter, move /= 3) {
           auto moved = go_along(move, force, 0);
-          if (!moved && !fresh && !touching()) {
+          if (!moved && !fresh && !pressed()) {
             damp(mending_damping);
             ++factors;
             fresh = can_mend = mending->factorize(matrix.valuePtr());
@@ -278,7 +317,7 @@ double FoldSolver::State::step_by_new_factor() {
           }
           if (!moved) continue;
           if (shorter == 0) {
-            factor_age = 0;
+            factor_age = pushed ? none : 0;
             damping = std::max(1e-9, damping / 8);
           }
           return *moved;
@@ -328,7 +367,9 @@ int FoldSolver::passed_through() const { return state_->contacts ? state_->conta
 double FoldSolver::step() {
   State& s = *state_;
   if (s.contacts) s.contacts->find(s.x);
-  if (!s.known || s.touching()) s.known = s.look(s.x, !s.touching());
+  // What lies over what may have changed.
+  const double contact = s.apart() ? s.contacts->energy(s.x) : 0;
+  if (!s.known || s.known->contact != contact || s.known->force.size() == 0) s.known = s.look(s.x, contact == 0);
   if (const auto moved = s.step_by_old_factor()) return *moved;
   return s.step_by_new_factor();
 }
