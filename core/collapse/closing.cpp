@@ -187,11 +187,16 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
   return !(progress && progress->stopped());
 }
 
-/// Both ways of helping. Between layers that push, pressing takes long and has helped no sheet.
+/// Both ways of helping. Between layers that push, pressing single places takes longer than driving all harder.
 bool Closing::coax(const Progress* progress) {
   const double part = part_;
+  const std::size_t gentle = level_;
   if (!pushing_ && press(progress)) return true;
-  return !(progress && progress->stopped()) && drive_hard(part, progress);
+  if (progress && progress->stopped()) return false;
+  if (drive_hard(part, progress)) return true;
+  if (!pushing_ || (progress && progress->stopped())) return false;
+  begin_again(gentle);
+  return drive_to(part, progress) && press(progress);
 }
 
 bool Closing::go_to(double part, const Progress* progress) {

@@ -23,7 +23,7 @@ constexpr double flat = 1e-12;     // what spans less has no side
 constexpr double inner = -0.01;    // of the weights: what stands on the rim still counts, for panels are often alike
 constexpr double askew = 0.005;    // the least sine of the angle at which edges cross; others lie along each other
 constexpr double cell = 1.5;       // of the grid facets and edges are looked up in, in units
-constexpr double stiffness = 1e-2; // of a contact, over that of a bar
+constexpr double stiffness = 3e-2; // of a contact, over that of a bar
 
 std::uint64_t key_of(int first, int second) {
   return static_cast<std::uint64_t>(first) << 32U | static_cast<std::uint64_t>(second);

@@ -23,26 +23,33 @@ Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Poly
   // Coordinates along the diagonals of the sheet.
   const auto place = [&](double u, double v) -> Point { return middle + std::sqrt(0.5) * Point{u - v, u + v}; };
   CreaseLines lines(outline);
-  const auto add = [&](double u, double v, double u2, double v2, EdgeKind kind, double full = 180) {
-    lines.add(place(u, v), place(u2, v2), kind, full);
+  const auto add = [&](double u, double v, double u2, double v2, EdgeKind kind, CreaseGoals goals) {
+    lines.add_by_stages(place(u, v), place(u2, v2), kind, std::move(goals));
   };
   constexpr EdgeKind M = EdgeKind::mountain;
   constexpr EdgeKind V = EdgeKind::valley;
+  // By hand: two flaps to the middle, their walls up from the floor, the other walls with the gussets, and their flaps
+  // over the rim, one after the other, for they meet over the middle.
+  enum : int { flaps = 1, walls, end_walls, first_end, last_end };
+  const auto end_flap = [&](int side) -> int { return side > 0 ? first_end : last_end; };
   for (const int s : {1, -1}) {
-    add(s * half, -half, s * half, half, V, 90); // the floor
-    add(-half, s * half, half, s * half, V, 90);
-    add(s * rim, -half, s * rim, half, V); // rims of the walls that stay folded to the floor
-    add(-half, s * rim, half, s * rim, V);
-    add(s * foot, -2 * rim, s * foot, 2 * rim, M, 90); // with the floor's edge below it, seen from the other side
-    add(-2 * rim, s * foot, 2 * rim, s * foot, M, 90);
+    add(s * half, -half, s * half, half, V, {{walls, 90}}); // the floor
+    add(-half, s * half, half, s * half, V, {{end_walls, 90}});
+    add(s * rim, -half, s * rim, half, V, {{flaps, 180}}); // rims of the walls that stay folded to the floor
+    add(-half, s * rim, half, s * rim, V, {{end_flap(s), 180}});
+    // With the floor's edge below it, seen from the other side.
+    add(s * foot, -2 * rim, s * foot, 2 * rim, M, {{walls, 90}});
+    add(-2 * rim, s * foot, 2 * rim, s * foot, M, {{end_flap(s), 90}});
     for (const int r : {1, -1}) {
-      add(s * half, r * half, s * half, r * rim, V); // upright corners: a gusset of two halves on the end wall
-      add(s * half, r * half, s * rim, r * half, V, 90);
-      add(s * half, r * half, s * rim, r * rim, M);
-      add(s * half, r * rim, s * half, r * foot, V);
-      add(s * rim, r * half, s * foot, r * half, M, 90);
-      add(s * half, r * rim, s * rim, r * rim, M); // the rim goes on across the gusset, seen from its other side
-      add(s * rim, r * half, s * rim, r * rim, V);
+      // Upright corners: a gusset of two halves on the end wall.
+      add(s * half, r * half, s * half, r * rim, V, {{walls, 90}, {end_walls, 180}});
+      add(s * half, r * half, s * rim, r * half, V, {{end_walls, 90}});
+      add(s * half, r * half, s * rim, r * rim, M, {{end_walls, 180}});
+      add(s * half, r * rim, s * half, r * foot, V, {{walls, 90}, {end_walls, 180}});
+      add(s * rim, r * half, s * foot, r * half, M, {{end_walls, 90}});
+      // The rim goes on across the gusset, seen from its other side.
+      add(s * half, r * rim, s * rim, r * rim, M, {{end_flap(r), 180}});
+      add(s * rim, r * half, s * rim, r * rim, V, {{flaps, 180}});
     }
   }
   FamilyDrawing out{lines.design(),
