@@ -18,6 +18,7 @@ using Vector = Eigen::Vector3d;
 constexpr double reach = 0.6;      // in units, from which a side is known: twice the longest step
 constexpr double skin = 0.3;       // in units, by which more is gathered, so that it serves for several steps
 constexpr double clear = 1e-4;     // in units: what comes over each other nearer than this has no side yet
+constexpr double give = 1e-3;      // in units: layers that lie in each other by less do not push, as in a flat packet
 constexpr double deep = 0.04;      // in units: what has passed a layer by less only presses against it
 constexpr double flat = 1e-12;     // what spans less has no side
 constexpr double inner = -0.01;    // of the weights: what stands on the rim still counts, for panels are often alike
@@ -88,7 +89,7 @@ struct Cells {
 } // namespace
 
 Contacts::Contacts(const FoldMesh& mesh, double thickness)
-    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness) {
+    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness - give) {
   for (const FoldMesh::Bar& bar : mesh.bars) edges_.push_back({bar.a, bar.b});
   std::unordered_map<std::uint64_t, int> triangle_at; // to the left of an edge
   for (std::size_t t = 0; t < triangles_.size(); ++t)
@@ -155,7 +156,7 @@ std::optional<Contacts::Stand> Contacts::over(const Lift& l, bool of_edges) {
 /// How a pair stands that has come nearer than it may, or got through.
 std::optional<Contacts::Stand> Contacts::pressing(const Shape& x, const Pair& pair) const {
   const Lift l = lift(x, pair);
-  if (pair.side * l.along >= (thickness_ == 0 ? 0 : thickness_ * std::sqrt(l.square))) return std::nullopt;
+  if (pair.side * l.along >= thickness_ * std::sqrt(l.square)) return std::nullopt;
   return over(l, pair.of_edges);
 }
 
