@@ -4,6 +4,7 @@
 #include "base/atomic_file.h"
 #include "io/json_codec.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
@@ -17,6 +18,13 @@ constexpr bool sanitized = true;
 #else
 constexpr bool sanitized = false;
 #endif
+
+/// A folder for what may be worked out once for all tests: that of the run, emptied when it begins, else one of this
+/// program.
+inline QString cache() {
+  static const QTemporaryDir own;
+  return qEnvironmentVariable("UC_TEST_CACHE", own.path());
+}
 
 inline Json cases(const std::string& file) {
   const auto text = read_file(std::string(UC_TEST_DATA) + "/" + file);

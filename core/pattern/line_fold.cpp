@@ -18,7 +18,7 @@ double ease(const LineFold& fold) {
   return !fold.landing && (fold.op == Alignment::O1 || fold.op == Alignment::O3) ? 1 : 0.95;
 }
 
-long long key_of(double turn, double offset) { return std::llround(turn) * 4'000'003LL + std::llround(offset); }
+long long key_of(long long turn, long long offset) { return turn * 4'000'003LL + offset; }
 
 } // namespace
 
@@ -28,9 +28,8 @@ LineFoldFinder::LineFoldFinder(const Construction& construction, std::vector<int
       extent_(bounding_box(construction.sheet()).size().norm()), errors_(construction, sigma_mm) {
   for (const int item : present_) {
     const Line line = c_[item].line.in_one_sense();
-    by_place_.emplace(
-        key_of(std::atan2(line.normal.y(), line.normal.x()) * extent_ / (8 * tolerance_), line.c / (8 * tolerance_)),
-        item);
+    const double turn = std::atan2(line.normal.y(), line.normal.x()) * extent_ / (8 * tolerance_);
+    by_place_.emplace(key_of(std::llround(turn), std::llround(line.c / (8 * tolerance_))), item);
   }
 }
 
@@ -38,9 +37,10 @@ int LineFoldFinder::line_at(const Line& wanted) const {
   const Line line = wanted.in_one_sense();
   const double turn = std::atan2(line.normal.y(), line.normal.x()) * extent_ / (8 * tolerance_);
   const double offset = line.c / (8 * tolerance_);
-  for (const int a : {-1, 0, 1}) {
-    for (const int b : {-1, 0, 1}) {
-      const auto [from, to] = by_place_.equal_range(key_of(turn + a, offset + b));
+  // Of what is as near as asked for below, the cells are at most a quarter and a half of a cell away.
+  for (long long a = std::llround(turn - 0.3); a <= std::llround(turn + 0.3); ++a) {
+    for (long long b = std::llround(offset - 0.6); b <= std::llround(offset + 0.6); ++b) {
+      const auto [from, to] = by_place_.equal_range(key_of(a, b));
       for (auto it = from; it != to; ++it) {
         const Line have = c_[it->second].line.in_one_sense();
         if ((have.normal - line.normal).norm() * extent_ < 2 * tolerance_ && std::abs(have.c - line.c) < 4 * tolerance_)

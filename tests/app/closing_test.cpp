@@ -180,6 +180,7 @@ private slots:
   void a_saddle_is_pushed_through() {
     Window w;
     w.go_to("collapse");
+    w.workspace->document.change("layers", [](Project& p) { p.closing.apart = false; });
     draw(w, "concentric-pleats", {{"rings", 4}});
     wait(w);
     const auto before = stage(w)->frames().states[30].vertices;
@@ -207,6 +208,7 @@ private slots:
   void a_corner_is_pushed_over() {
     Window w;
     w.go_to("collapse");
+    w.workspace->document.change("layers", [](Project& p) { p.closing.apart = false; });
     draw(w, "concentric-pleats", {{"rings", 8}});
     wait(w);
     auto* corner = w.find<QComboBox>("push-corner");

@@ -1,6 +1,8 @@
 // A main window on a data folder of its own, shown under the test's display, with helpers to work it as a person would.
 #pragma once
 
+#include "support.h"
+
 #include "shell/main_window.h"
 #include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
@@ -27,12 +29,6 @@
 
 namespace uc::testing {
 
-/// A cache folder shared by all windows of one test program.
-inline QByteArray cache() {
-  static const QTemporaryDir folder;
-  return folder.path().toUtf8();
-}
-
 /// Moves the pointer over a widget without the display's own pointer, which other programs may move as well.
 inline void hover(QWidget* widget, const QPoint& at) {
   QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::NoButton, Qt::NoModifier);
@@ -57,7 +53,7 @@ inline void answer_next(const char* name = nullptr) {
 class Window {
 public:
   Window() {
-    qputenv("XDG_CACHE_HOME", cache());
+    qputenv("XDG_CACHE_HOME", cache().toUtf8());
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, dir.path() + "/settings");
     app::load_fonts();
     app::apply_theme(app::make_theme(app::ThemeChoice::light));

@@ -1,4 +1,4 @@
-// Calls under-crease-cli as a script would, with data and cache folders of its own.
+// Calls under-crease-cli as a script would, with a data folder of its own.
 #pragma once
 
 #include "support.h"
@@ -21,7 +21,7 @@ public:
     QProcess p;
     QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
     env.insert("XDG_DATA_HOME", home_.path());
-    env.insert("XDG_CACHE_HOME", home_.path() + "/cache");
+    env.insert("XDG_CACHE_HOME", cache());
     p.setProcessEnvironment(env);
     if (!folder_.isEmpty()) p.setWorkingDirectory(folder_);
     p.start(QStringLiteral(UC_CLI), args);
