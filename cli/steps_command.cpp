@@ -13,6 +13,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <filesystem>
 #include <memory>
 #include <string>
@@ -33,12 +34,16 @@ int list(const StepsOptions& o) {
   if (!all) throw CallError{all.error()};
   if (o.json) {
     Json sequences = Json::array();
-    for (const LibrarySteps& s : *all)
+    for (const LibrarySteps& s : *all) {
+      Json parameters = Json::array();
+      for (const StepParameter& p : s.file.parameters)
+        parameters.push_back({{"name", p.name}, {"type", "number"}, {"default", p.value}});
       sequences.push_back({{"name", s.name},
                            {"title", s.file.title},
                            {"sheet", s.file.sheet.code()},
                            {"moves", s.moves},
-                           {"parameters", Json::array()}});
+                           {"parameters", parameters}});
+    }
     print_json({{"sequences", sequences}});
     return done;
   }
@@ -68,6 +73,31 @@ std::string text_of(const StepsOptions& o) {
   return std::move(text).value();
 }
 
+StepValues values_of(const StepsOptions& o) {
+  StepValues values;
+  for (const std::string& typed : o.set) {
+    const std::size_t equals = typed.find('=');
+    if (equals == std::string::npos) throw CallError{fmt::format("--set {}: type a name, = and a number", typed)};
+    const auto value = number_from(std::string_view(typed).substr(equals + 1), {});
+    if (!value) throw CallError{fmt::format("--set {}: {}", typed, value.error())};
+    if (!values.emplace(typed.substr(0, equals), *value).second)
+      throw CallError{fmt::format("--set {}: {} is set twice", typed, typed.substr(0, equals))};
+  }
+  return values;
+}
+
+void refuse_unknown(const StepsOptions& o, const StepsFile& file) {
+  std::string names;
+  for (const StepParameter& p : file.parameters) names += (names.empty() ? "" : ", ") + p.name;
+  for (const std::string& typed : o.set) {
+    const std::string name = typed.substr(0, typed.find('='));
+    if (std::none_of(file.parameters.begin(), file.parameters.end(),
+                     [&](const StepParameter& p) { return p.name == name; }))
+      throw CallError{fmt::format("--set {}: this sequence has no such parameter; it has {}", typed,
+                                  names.empty() ? "none" : names)};
+  }
+}
+
 int run(const StepsOptions& o) {
   if (o.list) return list(o);
   if (o.source.empty()) throw CallError{"name a steps file or a sequence of the library; see steps --list"};
@@ -76,12 +106,10 @@ int run(const StepsOptions& o) {
   if (!o.output.empty()) refuse_to_replace("-o", o.output, {o.source});
   std::optional<Sheet> sheet;
   if (!o.sheet.empty()) sheet = sheet_option(o.sheet);
-  // Sequences have no parameters yet, so every name is a wrong one.
-  if (!o.set.empty())
-    throw CallError{fmt::format("--set {}: this sequence has no such parameter; it has none", o.set.front())};
-  auto file = parse_steps(text_of(o), sheet);
+  auto file = parse_steps(text_of(o), sheet, values_of(o));
   if (!file) // begins with "line N: "
     throw CallError{fmt::format("{}:{}", o.source, file.error().substr(file.error().find(' ') + 1))};
+  refuse_unknown(o, *file);
   FoldedSequence folded;
   with_progress("Folding", [&](Progress&) { folded = fold_sequence(std::move(file).value()); });
   const FoldSequence& made = folded.made;

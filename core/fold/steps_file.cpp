@@ -1,7 +1,7 @@
 #include "fold/steps_file.h"
 
 #include "base/clean_text.h"
-#include "base/expression.h"
+#include "base/text.h"
 
 #include <fmt/format.h>
 
@@ -59,7 +59,7 @@ bool is_name(const std::string& word) {
 
 class LineReader {
 public:
-  explicit LineReader(std::vector<std::string> words) : words_(std::move(words)) {}
+  LineReader(std::vector<std::string> words, const StepParameters& known) : words_(std::move(words)), known_(known) {}
 
   [[nodiscard]] bool done() const { return next_ == words_.size(); }
   [[nodiscard]] const std::string& peek() const {
@@ -82,13 +82,17 @@ public:
   }
   int count(const char* what, int most) {
     const std::string w = word(what);
-    int value = 0;
-    for (const char c : w) {
-      if (!std::isdigit(static_cast<unsigned char>(c)) || value > most) fail("\"{}\" is not {}", short_of(w), what);
-      value = 10 * value + (c - '0');
-    }
-    if (value < 1 || value > most) fail("{} {} cannot be used; type 1 to {}", what, short_of(w), most);
-    return value;
+    const auto value = number_from(w, known_);
+    if (!value || std::abs(*value - std::round(*value)) > 1e-9) fail("\"{}\" is not {}", short_of(w), what);
+    if (*value < 0.5 || *value > most + 0.5) fail("{} {} cannot be used; type 1 to {}", what, short_of(w), most);
+    return static_cast<int>(std::round(*value));
+  }
+  double degrees() {
+    const std::string typed = word("an angle");
+    const auto value = number_from(typed, known_);
+    if (!value) fail("\"{}\" is not an angle; type one such as 90", short_of(typed));
+    if (!std::isfinite(*value) || std::abs(*value) > 360) fail("turn by at most 360, not by {}", short_of(typed));
+    return *value;
   }
   void end() const {
     if (!done()) fail("\"{}\" is not expected here", short_of(words_[next_]));
@@ -96,6 +100,7 @@ public:
 
 private:
   std::vector<std::string> words_;
+  const StepParameters& known_;
   std::size_t next_ = 0;
 };
 
@@ -185,14 +190,9 @@ void read_step(LineReader& line, StepLine& step) {
     return;
   case StepVerb::over:
     return;
-  case StepVerb::turn: {
-    const std::string typed = line.word("an angle");
-    const auto degrees = parse_number(typed);
-    if (!degrees) fail("\"{}\" is not an angle; type one such as 90", short_of(typed));
-    if (!std::isfinite(*degrees) || std::abs(*degrees) > 360) fail("turn by at most 360, not by {}", short_of(typed));
-    step.degrees = *degrees;
+  case StepVerb::turn:
+    step.degrees = line.degrees();
     return;
-  }
   case StepVerb::say:
     step.remark = line.word("a sentence in quotation marks");
     if (step.remark.front() != '"') fail("put what to say in quotation marks");
@@ -201,9 +201,29 @@ void read_step(LineReader& line, StepLine& step) {
   }
 }
 
+std::string_view without_remark(std::string_view text) { return text.substr(0, text.find('#')); }
+
+/// What follows "let ": a name, and what it stands for unless another value is given.
+StepParameter read_parameter(std::string_view text, const StepParameters& known, const StepValues& values) {
+  text = without_remark(text);
+  const std::size_t equals = text.find('=');
+  const std::string_view name = trimmed(text.substr(0, equals));
+  StepParameter out{std::string(name), 0, 0};
+  if (!can_name_parameter(out.name))
+    fail("\"{}\" cannot be the name of a number; type letters and digits such as n or side", short_of(name));
+  if (std::any_of(known.begin(), known.end(), [&](const StepParameter& p) { return p.name == name; }))
+    fail("{} stands for a number already", name);
+  if (equals == std::string_view::npos) fail("type let {} = and a number", name);
+  const auto value = number_from(trimmed(text.substr(equals + 1)), known);
+  if (!value) fail("{}", value.error());
+  const auto given = values.find(out.name);
+  out.value = given == values.end() ? *value : given->second;
+  return out;
+}
+
 } // namespace
 
-Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet) {
+Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet, const StepValues& values) {
   StepsFile file;
   bool has_sheet = false;
   int number = 0;
@@ -218,16 +238,21 @@ Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>&
       if (raw.size() > 1000) fail("the line is longer than 1000 signs; break it up");
       if (raw.starts_with("# ") && file.title.empty() && file.lines.empty()) file.title = shown_text(raw.substr(2));
       if (raw.starts_with("sheet ")) {
-        std::string_view code = raw.substr(6);
-        code = code.substr(0, code.find('#'));
-        const auto parsed = parse_sheet(code);
+        const auto parsed = parse_sheet(sheet_code_from(without_remark(raw.substr(6)), file.parameters));
         if (!parsed) fail("{}", parsed.error());
         if (has_sheet || !file.lines.empty()) fail("the sheet stands once, before the first move");
         file.sheet = *parsed;
         has_sheet = true;
         continue;
       }
-      LineReader line(words_of(raw));
+      if (raw.starts_with("let ")) {
+        if (file.parameters.size() == most_step_parameters)
+          fail("there are more than {} numbers", most_step_parameters);
+        file.parameters.push_back(read_parameter(raw.substr(4), file.parameters, values));
+        file.parameters.back().line = number;
+        continue;
+      }
+      LineReader line(words_of(raw), file.parameters);
       if (line.done()) continue;
       StepLine step;
       step.number = number;
@@ -238,7 +263,7 @@ Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>&
         first = line.word("a move");
       }
       const auto kind = named<StepVerb>(first);
-      if (!kind) fail("\"{}\" is not a move; type {}", short_of(first), listed_words<StepVerb>());
+      if (!kind) fail("\"{}\" is not a move; type {}, or let", short_of(first), listed_words<StepVerb>());
       step.kind = *kind;
       const bool makes = *kind == StepVerb::valley || *kind == StepVerb::mountain || *kind == StepVerb::crease ||
                          *kind == StepVerb::pinch || *kind == StepVerb::cross;

@@ -1,5 +1,6 @@
 // A steps file: one move a line, read by people and programs.
-//   sheet square:150mm
+//   let side = 150mm                       a number to re-dimension by: layers n, turn 360/n, sheet square:side
+//   sheet square:side
 //   crease bl onto tr                      fold and unfold
 //   c2 = valley bottom onto top            stays folded, through all layers
 //   valley br onto c2 through p1 layers 1  mountain tl onto br flap tl
@@ -12,6 +13,7 @@
 
 #include "base/names.h"
 
+#include "fold/step_parameters.h"
 #include "paper/sheet.h"
 
 #include <optional>
@@ -62,12 +64,15 @@ struct StepLine {
 struct StepsFile {
   std::string title;
   Sheet sheet;
+  StepParameters parameters;
   std::vector<StepLine> lines;
 };
 
 constexpr std::size_t most_step_lines = 2000;
 
-/// Errors begin with "line N: ". `sheet`, when given, replaces that of the file.
-Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet = std::nullopt);
+/// Errors begin with "line N: ". `sheet` and `values`, when given, replace those of the file; values of parameters that
+/// it does not have change nothing.
+Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>& sheet = std::nullopt,
+                              const StepValues& values = {});
 
 } // namespace uc

@@ -38,6 +38,40 @@ private slots:
     QVERIFY(o.exit == 2 && o.err.contains("--caliper") && o.err.count('\n') == 1);
   }
 
+  void a_sequence_is_re_dimensioned() {
+    const QString roll = written("let long = 200\nlet layers_moved = 2\nsheet strip:longx30mm\n"
+                                 "valley left onto right\nvalley bottom onto top layers layers_moved\n");
+    const auto width = [&](const QStringList& set) {
+      QStringList args = {"steps", roll, "--json", "--state", "1"};
+      for (const QString& s : set) args << "--set" << s;
+      const auto o = call_(args);
+      return o.exit == 0 ? json(o)["states"][0]["size_mm"][0].get<double>() : -o.exit;
+    };
+    QCOMPARE(width({}), 100.0);
+    QCOMPARE(width({"long=30cm"}), 150.0);
+    QCOMPARE(width({"long=sqrt(2)*100", "layers_moved=4/2"}), 50 * std::sqrt(2.0));
+    for (const auto& [set, says] : std::vector<std::pair<QString, QByteArray>>{
+             {"wide=3", "this sequence has no such parameter; it has long, layers_moved"},
+             {"long", "type a name, = and a number"},
+             {"long=many", "\"many\" is not a number"},
+             {"layers_moved=0", "type 1 to 1000"},
+             {"long=-5", "a.steps:3: "}}) {
+      const auto o = call_({"steps", roll, "--set", set});
+      QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1 && o.out.isEmpty(), o.err.constData());
+    }
+    const auto twice = call_({"steps", roll, "--set", "long=1", "--set", "long=2"});
+    QVERIFY(twice.exit == 2 && twice.err.contains("set twice"));
+    const auto none = call_({"steps", "blintz", "--set", "n=3"});
+    QVERIFY(none.exit == 2 && none.err.contains("it has none"));
+    for (const Json& s : json(call_({"steps", "--list", "--json"}))["sequences"]) {
+      if (s["name"] != "strip-roll") continue;
+      QVERIFY(s["parameters"] == Json::parse(R"([{"name":"length","type":"number","default":240.0},
+                                                 {"name":"width","type":"number","default":20.0}])"));
+      QVERIFY(json(call_({"steps", "strip-roll", "--set", "length=32cm", "--json"}))["sheet_mm"] ==
+              Json({320.0, 20.0}));
+    }
+  }
+
   void the_library_is_listed_and_folds() {
     const Json list = json(call_({"steps", "--list", "--json"}))["sequences"];
     QVERIFY(list.size() >= 6);
