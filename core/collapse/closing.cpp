@@ -11,6 +11,7 @@ namespace {
 
 constexpr double step_of_the_whole = 0.02;
 constexpr double still = 1e-7;     // in edges: at rest
+constexpr double nearly = 1e-5;    // between layers that push, where what touches goes on changing a little
 constexpr double near_rest = 1e-3; // on the way
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
 /// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
@@ -82,7 +83,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     clip(next);
     const bool last = next >= part;
     // On the way it is enough to come near; at the end the sheet has to be at rest.
-    solver_.rest(last ? still : near_rest, last ? 400 : 12, progress);
+    solver_.rest(last ? (pushing_ ? nearly : still) : near_rest, last ? 400 : 12, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
     peak_ = std::max(peak_, solver_.max_strain());
@@ -183,7 +184,7 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
   }
   for (const int h : pressed) solver_.stiffen(h, 1);
   clip(part_);
-  solver_.rest(still, 400, progress);
+  solver_.rest(pushing_ ? nearly : still, 400, progress);
   return !(progress && progress->stopped());
 }
 

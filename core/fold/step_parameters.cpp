@@ -70,8 +70,7 @@ std::string sheet_code_from(std::string_view typed, const StepParameters& known)
 
 bool can_name_parameter(const std::string& name) {
   const bool plain = !name.empty() && begins_name(name[0]) && std::all_of(name.begin(), name.end(), in_name);
-  return plain && !parse_length("1 " + name) && !parse_number(name + "(1)") &&
-         !parse_number(name);
+  return plain && !parse_length("1 " + name) && !parse_number(name + "(1)") && !parse_number(name);
 }
 
 } // namespace uc

@@ -80,7 +80,7 @@ void CollapseStage::build_order() {
   apart_ = new QCheckBox(tr("&Keep layers apart"));
   apart_->setObjectName("collapse-apart");
   apart_->setToolTip(
-      tr("Layers that would pass through each other are pushed apart. It takes three to fifty times as long."));
+      tr("Layers that would pass through each other are pushed apart. It takes two to forty times as long."));
   connect(apart_, &QCheckBox::clicked, this, [this](bool on) {
     change_plan(on ? tr("Keep layers apart") : tr("Let layers pass"), [on](ClosingPlan& plan) { plan.apart = on; });
   });

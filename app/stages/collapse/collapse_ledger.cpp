@@ -76,10 +76,17 @@ void CollapseStage::write_way(Ledger& ledger) {
   }
   ledger.section(tr("On the whole way"));
   ledger.line(tr("peak strain"), strain_text(peak), tr("At %1 %.").arg(100 * peak_at, 0, 'f', 0));
-  if (frames_.layers_pass)
+  if (frames_.layers_pass) {
+    const auto passes = [](const CollapseState& each) { return each.passed_through > 0; };
+    const auto first = std::find_if(frames_.states.begin(), frames_.states.end(), passes);
+    const auto last = std::find_if(frames_.states.rbegin(), frames_.states.rend(), passes);
+    if (first != frames_.states.end())
+      ledger.line(tr("layers pass"),
+                  tr("%1 to %2 %").arg(100 * first->part, 0, 'f', 0).arg(100 * last->part, 0, 'f', 0));
     ledger.note(
         tr("Layers do not all find their way round each other: in places they are let through. In the hand they "
            "are led round."));
+  }
   if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
     ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
