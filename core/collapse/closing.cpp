@@ -36,7 +36,7 @@ Closing::Closing(const FoldMesh& mesh, ClosingWish wish)
 FoldStiffness Closing::stiffness() const { return levels.at(level_); }
 
 void Closing::begin() {
-  if (wish_.apart) solver_.push_apart(0, pushing_);
+  if (wish_.apart) solver_.push_apart(0, pushing_, sliding_ || !pushing_);
 }
 
 std::vector<std::optional<double>> Closing::targets(double part) const {
@@ -213,13 +213,17 @@ bool Closing::go_to(double part, const Progress* progress) {
   return going_on;
 }
 
-/// What does not close gently may do when it is driven harder, or when layers pass; if nothing helps, the gentlest way
-/// is told.
+/// What does not close gently may do when it is driven harder, when rims slide past each other, or when layers pass; if
+/// nothing helps, the gentlest way is told.
 bool Closing::close_somehow(double part, const Progress* progress) {
   reopened_.reset();
   const std::size_t gentle = level_;
   if (coax(progress)) return true;
   if (pushing_) {
+    sliding_ = true;
+    begin_again(0);
+    if (drive_gently(part, progress) && closed()) return true;
+    sliding_ = false;
     pushing_ = false;
     begin_again(0);
     if (drive_gently(part, progress) && closed()) return true;

@@ -35,7 +35,8 @@ struct ClosingWish {
 };
 
 /// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; where a sheet stands still
-/// before it is closed, what is open is pressed, or the whole is driven harder.
+/// before it is closed, what is open is pressed, or the whole is driven harder; layers that are kept apart are let
+/// slide past each other at their rims, and through each other when nothing else helps.
 class Closing {
 public:
   explicit Closing(const FoldMesh& mesh, ClosingWish wish = {});
@@ -50,14 +51,17 @@ public:
   /// That of creases and facets, as they are driven now.
   [[nodiscard]] FoldStiffness stiffness() const;
   /// How the sheet is driven: whoever keeps states of it begins again when this changes.
-  [[nodiscard]] std::size_t level() const { return pushing_ ? level_ : level_ + layers_pass_level; }
-  /// Whether layers get through each other: because the sheet did not close otherwise, or in places on the way, pushed
+  [[nodiscard]] std::size_t level() const {
+    return level_ + (sliding_ ? rims_slide_level : 0) + (pushing_ ? 0 : layers_pass_level);
+  }
+  /// Whether layers get through each other somewhere on the way: because the sheet did not close otherwise, or pushed
   /// as they are. The states say how many corners and edges do.
-  [[nodiscard]] bool layers_pass() const { return wish_.apart && (!pushing_ || passed_); }
+  [[nodiscard]] bool layers_pass() const { return wish_.apart && passed_; }
 
 private:
   void lean();
   bool drive_to(double part, const Progress* progress);
+  static constexpr std::size_t rims_slide_level = 50;
   static constexpr std::size_t layers_pass_level = 100;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);
@@ -84,6 +88,7 @@ private:
   std::optional<std::size_t> coaxed_to_;
   std::optional<bool> reopened_; // pressing has helped: after opening, or without
   bool pushing_ = false;         // layers push each other apart
+  bool sliding_ = false;         // but not at their rims
   bool passed_ = false;          // on the way some have got through all the same
   int steps_ = 0;
 };

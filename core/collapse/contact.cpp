@@ -22,6 +22,7 @@ constexpr double give = 1e-3;      // in units: layers that lie in each other by
 constexpr double deep = 0.04;      // in units: what has passed a layer by less only presses against it
 constexpr double flat = 1e-12;     // what spans less has no side
 constexpr double inner = -0.01;    // of the weights: what stands on the rim still counts, for panels are often alike
+constexpr double inside = 0.02;    // of the weights: less is at a rim, where parts that fit exactly touch
 constexpr double askew = 0.005;    // the least sine of the angle at which edges cross; others lie along each other
 constexpr double cell = 1.5;       // of the grid facets and edges are looked up in, in units
 constexpr double stiffness = 3e-2; // of a contact, over that of a bar
@@ -88,8 +89,8 @@ struct Cells {
 
 } // namespace
 
-Contacts::Contacts(const FoldMesh& mesh, double thickness)
-    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness - give) {
+Contacts::Contacts(const FoldMesh& mesh, double thickness, bool rims_slide)
+    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness - give), rims_slide_(rims_slide) {
   for (const FoldMesh::Bar& bar : mesh.bars) edges_.push_back({bar.a, bar.b});
   std::unordered_map<std::uint64_t, int> triangle_at; // to the left of an edge
   for (std::size_t t = 0; t < triangles_.size(); ++t)
@@ -160,25 +161,32 @@ std::optional<Contacts::Stand> Contacts::pressing(const Shape& x, const Pair& pa
   return over(l, pair.of_edges);
 }
 
+/// How a pair stood when it went through since the shape before, if it did.
+std::optional<Contacts::Stand> Contacts::crossing(const Shape& x, const Pair& pair, double now) const {
+  if (last_.empty()) return std::nullopt;
+  const Places from = places(last_, pair);
+  const double before = height(from, pair.of_edges);
+  if (before * now >= 0) return std::nullopt;
+  const double part = before / (before - now);
+  Places p = places(x, pair);
+  for (std::size_t i = 0; i < 4; ++i) p[i] = (1 - part) * from[i] + part * p[i];
+  auto stand = over(lift(p[0], p[1], p[2], p[3], pair.of_edges), pair.of_edges);
+  // Where they are still apart then, it is the normal that has turned over.
+  if (stand && std::abs(stand->height) < std::max(std::abs(before), std::abs(now)) / 2) return stand;
+  return std::nullopt;
+}
+
+bool Contacts::at_rim(const Stand& stand) { return stand.weights.cwiseAbs().minCoeff() < inside; }
+
 /// The side on which a pair has come over each other: that of the shape before if it went through since, else that on
-/// which it is; 0 while that cannot be told.
+/// which it is; 0 while that cannot be told. Where rims slide, what went through at one has gone round.
 double Contacts::side_of(const Shape& x, const Pair& pair, const Stand& now) const {
-  if (!last_.empty()) {
-    const Places from = places(last_, pair);
-    const double before = height(from, pair.of_edges);
-    if (before * now.height < 0) {
-      const double part = before / (before - now.height);
-      Places p = places(x, pair);
-      for (std::size_t i = 0; i < 4; ++i) p[i] = (1 - part) * from[i] + part * p[i];
-      const Lift then = lift(p[0], p[1], p[2], p[3], pair.of_edges);
-      const auto stand = over(then, pair.of_edges);
-      // Where they are still apart then, it is the normal that has turned over.
-      const double between = std::max(std::abs(before), std::abs(now.height)) / 2;
-      if (stand && std::abs(stand->height) < between) return before > 0 ? 1 : -1;
-    }
-  }
-  if (std::abs(now.height) <= clear) return 0;
-  return now.height > 0 ? 1 : -1;
+  if (pair.side != 0 && pair.side * now.height >= 0) return pair.side;
+  const auto through = crossing(x, pair, now.height);
+  const double here = std::abs(now.height) <= clear ? 0 : now.height > 0 ? 1 : -1;
+  if (!through) return pair.side != 0 ? pair.side : here;
+  if (rims_slide_ && at_rim(*through)) return here;
+  return pair.side != 0 ? pair.side : now.height > 0 ? -1 : 1;
 }
 
 void Contacts::gather_corners(const Shape& x) {
@@ -231,7 +239,7 @@ void Contacts::find(const Shape& x) {
     const auto s = over(lift(x, p), p.of_edges);
     if (!s)
       p.side = 0;
-    else if (p.side == 0)
+    else
       p.side = side_of(x, p, *s);
     if (p.side != 0) near_.push_back(p);
   }
@@ -300,7 +308,7 @@ int Contacts::piercing(const Shape& x) const {
 int Contacts::passed_through(const Shape& x) const {
   const auto beyond = std::count_if(near_.begin(), near_.end(), [&](const Pair& p) {
     const auto s = over(lift(x, p), p.of_edges);
-    return s && p.side * s->height < -deep;
+    return s && p.side * s->height < -deep && !at_rim(*s);
   });
   return static_cast<int>(beyond) + piercing(x);
 }

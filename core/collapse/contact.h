@@ -28,15 +28,16 @@ void add_resistance(const std::vector<Push>& pushes, const Eigen::VectorXd& move
 
 class Contacts {
 public:
-  /// `thickness` is how far layers are kept apart, in the units of the shapes that are shown later.
-  Contacts(const FoldMesh& mesh, double thickness);
+  /// `thickness` is how far layers are kept apart, in the units of the shapes that are shown later. Where rims slide,
+  /// parts that fit into each other exactly do not catch there; then a little gets through between rims elsewhere, too.
+  Contacts(const FoldMesh& mesh, double thickness, bool rims_slide = false);
 
   /// Looks what lies over what in this shape. What did before keeps its side.
   void find(const std::vector<Eigen::Vector3d>& x);
   [[nodiscard]] double energy(const std::vector<Eigen::Vector3d>& x) const;
   [[nodiscard]] std::vector<Push> pushes(const std::vector<Eigen::Vector3d>& x) const;
   /// Corners and edges that lie on the other side of a facet, or of an edge, than they came from, and edges that stand
-  /// through a facet.
+  /// through a facet; not what lies at a rim.
   [[nodiscard]] int passed_through(const std::vector<Eigen::Vector3d>& x) const;
   [[nodiscard]] std::size_t near() const { return near_.size(); }
 
@@ -76,6 +77,8 @@ private:
   [[nodiscard]] static Places places(const Shape& x, const Pair& pair) {
     return {x[at(pair.ends[0])], x[at(pair.ends[1])], x[at(pair.ends[2])], x[at(pair.ends[3])]};
   }
+  [[nodiscard]] std::optional<Stand> crossing(const Shape& x, const Pair& pair, double now) const;
+  [[nodiscard]] static bool at_rim(const Stand& stand);
   [[nodiscard]] double side_of(const Shape& x, const Pair& pair, const Stand& now) const;
   [[nodiscard]] int piercing(const Shape& x) const;
   void gather(const Shape& x);
@@ -86,6 +89,7 @@ private:
   std::vector<std::vector<int>> star_; // per vertex: triangles at it and those across a hinge from it, ascending
   std::vector<std::array<VertexId, 2>> edges_; // diagonals of facets as well: where a facet bends, they stand out
   double thickness_;
+  bool rims_slide_;
   std::vector<Pair> gathered_; // with the sides of those that were over each other in the last shape
   Shape gathered_at_;
   Shape last_;

@@ -185,12 +185,20 @@ private slots:
     round.find(shape({0.3, 1, -0.2}, -9));
     QVERIFY(round.near() > 0);
     QCOMPARE(round.energy(shape({0.3, 1, -0.2}, -9)), 0.0);
+    // Through a rim, where what fits exactly slides past when it may.
+    for (const bool slides : {false, true}) {
+      Contacts rim(mesh, 0, slides);
+      rim.find(shape({0.01, 1, 0.3}, 9));
+      QVERIFY(rim.near() > 0);
+      rim.find(shape({0.01, 1, -0.2}, 9));
+      QCOMPARE(rim.energy(shape({0.01, 1, -0.2}, 9)) > 0, !slides);
+    }
   }
 
   /// Families whose layers find their way round each other still close, and none passes; that no edge goes through a
   /// facet is seen from the shapes alone.
   void families_close_with_their_layers_apart() {
-    std::vector<const char*> names = {"accordion-strip", "tray", "card-sleeve"};
+    std::vector<const char*> names = {"accordion-strip", "tray", "card-sleeve", "blintz-tray"};
     for (const char* larger : {"twisted-star", "chevron", "zigzag-row", "turned-pleats", "twist-tiling", "prism", "net",
                                "petal-bowl", "four-part-box"})
       if (!testing::sanitized) names.push_back(larger);
