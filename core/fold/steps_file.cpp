@@ -23,6 +23,8 @@ template <class... Parts> [[noreturn]] void fail(fmt::format_string<Parts...> te
 
 std::string short_of(std::string_view word) { return clipped(word, 60); }
 
+constexpr std::string_view sum_signs = ":/*+()"; // of sheets and of sums; no name has them
+
 bool word_sign(char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '-' || c == '.'; }
 
 /// Words, and the signs = and , as words of their own; what stands in quotes is one word that begins with a quote.
@@ -43,7 +45,7 @@ std::vector<std::string> words_of(std::string_view line) {
       ++i;
     } else {
       std::size_t end = i;
-      while (end < line.size() && (word_sign(line[end]) || line[end] == ':' || line[end] == '/')) ++end;
+      while (end < line.size() && (word_sign(line[end]) || sum_signs.find(line[end]) != sum_signs.npos)) ++end;
       if (end == i) fail("\"{}\" means nothing here", short_of(line.substr(i, 8)));
       words.emplace_back(line.substr(i, end - i));
       i = end;
@@ -263,7 +265,7 @@ Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>&
         first = line.word("a move");
       }
       const auto kind = named<StepVerb>(first);
-      if (!kind) fail("\"{}\" is not a move; type {}, or let", short_of(first), listed_words<StepVerb>());
+      if (!kind) fail("\"{}\" is not a move; type let, {}", short_of(first), listed_words<StepVerb>());
       step.kind = *kind;
       const bool makes = *kind == StepVerb::valley || *kind == StepVerb::mountain || *kind == StepVerb::crease ||
                          *kind == StepVerb::pinch || *kind == StepVerb::cross;
