@@ -180,6 +180,7 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
     solver_.drive(now);
     solver_.rest(near_rest, i == reopening_steps ? 200 : 30, progress);
     peak_ = std::max(peak_, solver_.max_strain());
+    passed_ = passed_ || solver_.passed_through() > 0;
     if (progress && progress->stopped()) return false;
   }
   for (const int h : pressed) solver_.stiffen(h, 1);
