@@ -13,5 +13,6 @@ install_packages() {
   $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
 }
 
-# One build at a time: the command line may still be built while the window is open.
-build() { flock build/building.lock cmake --build "$@"; }
+# One build at a time: the command line may still be built while the window is open. Ninja would start one step more than
+# there are cores, and each takes a gigabyte of memory.
+build() { flock build/building.lock cmake --build "$@" --parallel "$(nproc)"; }

@@ -27,7 +27,7 @@ inline QString cache() {
 }
 
 inline Json cases(const std::string& file) {
-  const auto text = read_file(std::string(UC_TEST_DATA) + "/" + file);
+  const auto text = read_file(std::string(UC_TEST_DATA "/") + file);
   if (!text) qFatal("%s", text.error().c_str());
   const auto json = parse_json(*text, file);
   if (!json) qFatal("%s", json.error().c_str());

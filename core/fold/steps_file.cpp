@@ -79,7 +79,7 @@ public:
   }
   std::string name(const char* what) {
     const std::string w = word(what);
-    if (!is_name(w)) fail("\"{}\" is not {}; type a name such as bl, left, c1 or p1", short_of(w), what);
+    if (!is_name(w)) fail("\"{}\" is not a name; type {}, such as bl, left, c1 or p1", short_of(w), what);
     return w;
   }
   int count(const char* what, int most) {

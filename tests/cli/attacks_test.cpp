@@ -42,7 +42,7 @@ private slots:
       if (c.contains("link")) QVERIFY(::symlink(c["file"].get<std::string>().c_str(), path(c["link"]).c_str()) == 0);
     }
     if (c.contains("project")) {
-      Json demo = Json::parse(*read_file(std::string(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease"));
+      Json demo = Json::parse(*read_file(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease")));
       Project whole = *project_from_text(demo.dump(), "demo");
       demo = Json::parse(project_text(whole));
       for (const auto& [key, value] : c["project"].items()) demo[Json::json_pointer(key)] = value;

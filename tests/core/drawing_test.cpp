@@ -30,7 +30,7 @@ constexpr LineStyle all_styles[] = {LineStyle::raw_edge, LineStyle::mountain, Li
                                     LineStyle::pinch,    LineStyle::unfolded, LineStyle::cut,    LineStyle::moving,
                                     LineStyle::target,   LineStyle::fresh};
 
-PageFonts bundled() { return {std::string(UC_SOURCE_DIR) + "/data/fonts"}; }
+PageFonts bundled() { return {std::string(UC_SOURCE_DIR "/data/fonts")}; }
 
 /// Everything of a page that has points.
 std::vector<PagePath> paths(const Page& page) {

@@ -225,7 +225,7 @@ private slots:
     p.stock = generic_stocks()[0];
     p.programme = planned_programme(p, *division_of(p));
     ExportOptions options;
-    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.fonts.folder = std::string(UC_SOURCE_DIR "/data/fonts");
     const std::size_t pages = export_page_count(p, options);
     QVERIFY(pages > usual_pages);
     const auto refused = export_bytes(p, "x.pdf", options);

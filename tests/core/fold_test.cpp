@@ -314,7 +314,7 @@ private slots:
   }
 
   void the_library_can_be_folded() {
-    const auto all = step_library(std::string(UC_SOURCE_DIR) + "/data/steps");
+    const auto all = step_library(std::string(UC_SOURCE_DIR "/data/steps"));
     QVERIFY2(all.ok(), all ? "" : all.error().c_str());
     QVERIFY(all->size() >= 6);
     for (const LibrarySteps& s : *all) {

@@ -18,7 +18,7 @@ using namespace uc;
 
 namespace {
 
-const PageFonts fonts{std::string(UC_SOURCE_DIR) + "/data/fonts"};
+const PageFonts fonts{std::string(UC_SOURCE_DIR "/data/fonts")};
 
 /// How a file of a format begins.
 const char* beginning_of(FileFormat format) {

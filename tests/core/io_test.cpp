@@ -113,7 +113,7 @@ private slots:
   }
 
   void version_2_is_brought_forward() {
-    const std::string file = std::string(UC_TEST_DATA) + "/project-v2.undercrease";
+    const std::string file = std::string(UC_TEST_DATA "/project-v2.undercrease");
     Json old = Json::parse(read_file(file).value());
     QVERIFY(old["version"] == Json(2));
     // Ids were numbers then; everything else stays as it stood.
@@ -154,7 +154,7 @@ private slots:
   }
 
   void version_1_is_brought_forward() {
-    const auto p = load_project(std::string(UC_TEST_DATA) + "/project-v1.undercrease");
+    const auto p = load_project(std::string(UC_TEST_DATA "/project-v1.undercrease"));
     QVERIFY2(p.ok(), p ? "" : p.error().c_str());
     QCOMPARE(p->grid.parts, 16);
     QCOMPARE(p->grid.axis, GridAxis::x);
@@ -169,10 +169,10 @@ private slots:
   }
 
   void version_2_as_first_shipped_still_loads() {
-    const auto p = load_project(std::string(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease");
+    const auto p = load_project(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease"));
     QVERIFY2(p.ok(), p ? "" : p.error().c_str());
     QCOMPARE(p->grid.parts, 12);
-    QVERIFY(load_shelf(std::string(UC_SOURCE_DIR) + "/data/demo/shelf.json")->size() >= 8);
+    QVERIFY(load_shelf(std::string(UC_SOURCE_DIR "/data/demo/shelf.json"))->size() >= 8);
   }
 
   void bad_files_get_one_sentence_data() {
@@ -279,7 +279,7 @@ private slots:
   void the_pdf_is_at_true_scale() {
     // Rasterised by another program at 254 dpi, 10 pixels are 1 mm: the check bar must be 1000 pixels long.
     ExportOptions options;
-    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.fonts.folder = std::string(UC_SOURCE_DIR "/data/fonts");
     options.part = ExportPart::template_only;
     const Project p = sample();
     const auto pdf = export_bytes(p, "grid.pdf", options);
@@ -351,7 +351,7 @@ private slots:
   void the_hand_out_has_every_move() {
     const Project p = sample();
     ExportOptions options;
-    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.fonts.folder = std::string(UC_SOURCE_DIR "/data/fonts");
     options.part = ExportPart::handout_only;
     QVERIFY(write_atomically(path("hand.pdf"), *export_bytes(p, "hand.pdf", options)).ok());
     QProcess text;

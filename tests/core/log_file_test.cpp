@@ -182,7 +182,7 @@ private slots:
   /// this version when it is opened to be written, with everything that was in it.
   void a_log_of_version_1_keeps_everything() {
     const auto copy = [&] {
-      fs::copy_file(std::string(UC_SOURCE_DIR) + "/tests/data/log-v1.sqlite", log(),
+      fs::copy_file(std::string(UC_SOURCE_DIR "/tests/data/log-v1.sqlite"), log(),
                     fs::copy_options::overwrite_existing);
     };
     const auto holds = [](const RunLog& opened) {

@@ -144,7 +144,7 @@ private slots:
   }
 
   void foreign_svg_is_read_through_its_transforms() {
-    const std::string svg = *read_file(std::string(UC_TEST_DATA) + "/foreign.svg");
+    const std::string svg = *read_file(std::string(UC_TEST_DATA "/foreign.svg"));
     KindMapping mapping;
     for (const char* rule : {"colour:#000000=raw", "colour:#ff0000=mountain", "dash:4 2=valley"})
       mapping.push_back(*parse_kind_rule(rule));
@@ -194,7 +194,7 @@ private slots:
 
   /// What the fuzzers begin with, and what they once found: read or refused with one sentence, never worse.
   void the_corpus_is_read_or_refused() {
-    const std::string folder = std::string(UC_TEST_DATA) + "/corpus/";
+    const std::string folder = std::string(UC_TEST_DATA "/corpus/");
     const std::pair<const char*, PatternFormat> formats[] = {
         {"json", PatternFormat::json}, {"svg", PatternFormat::svg}, {"dxf", PatternFormat::dxf}};
     int read = 0;

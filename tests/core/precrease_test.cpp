@@ -8,6 +8,7 @@
 #include "pattern/twists.h"
 #include "programme/text.h"
 
+#include "creased_paper.h"
 #include "patterns.h"
 #include "runner.h"
 #include "support.h"
@@ -20,6 +21,9 @@
 #include <set>
 
 using namespace uc;
+using testing::CreasedPaper;
+using testing::length_of;
+using testing::on_any;
 
 namespace {
 
@@ -45,107 +49,6 @@ std::vector<Sample> samples() {
           {"net", drawn_pattern(family_design("net"), Sheet().outline()).healed.pattern, 0},
           {"vertex off any grid", testing::vertex_pattern({90, 80, 50, 45, 40, 55}, "VMMMVM"), 0}};
 }
-
-double length_of(const std::vector<Segment>& spans) {
-  double sum = 0;
-  for (const Segment& s : spans) sum += s.length();
-  return sum;
-}
-
-/// Whether a point lies on one of the segments, to `tolerance`.
-bool on_any(const std::vector<Segment>& spans, const Point& p, double tolerance) {
-  return std::any_of(spans.begin(), spans.end(), [&](const Segment& s) {
-    const double t =
-        std::clamp((p - s.from).dot(s.to - s.from) / std::max(1e-12, (s.to - s.from).squaredNorm()), 0.0, 1.0);
-    return (s.at(t) - p).norm() < tolerance;
-  });
-}
-
-Segment longest(const std::vector<Segment>& spans) {
-  return *std::max_element(spans.begin(), spans.end(),
-                           [](const Segment& a, const Segment& b) { return a.length() < b.length(); });
-}
-
-/// Follows a programme with what is on the paper, and says what is wrong with a move; empty when nothing is.
-class Paper {
-public:
-  explicit Paper(const Programme& p) : p_(p) {}
-  QString follow(std::size_t index) {
-    const Move& m = p_.moves[index];
-    const QString wrong = check(m);
-    if (!m.creases().makes) return wrong;
-    auto& spans = creased_[*m.creases().makes];
-    if (!m.is(CreaseWay::both_ways)) spans.insert(spans.end(), m.creases().spans.begin(), m.creases().spans.end());
-    return wrong;
-  }
-
-private:
-  QString check(const Move& m) {
-    for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
-      for (const ElementId id : *ids) {
-        const Element* e = p_.find(id);
-        if (!e) return "names nothing";
-        if (e->role == Role::crease && !creased_.contains(id)) return "uses a crease that is not there yet";
-        for (const ElementId line : e->made_of) {
-          const Element* l = p_.find(line);
-          if (l->role == Role::crease && !on_any(creased_[line], e->spans[0].from, 0.01))
-            return "a mark is used where " + QString::fromStdString(l->label) + " is not creased";
-        }
-      }
-    }
-    if (m.is(CreaseWay::align)) return aligned(m);
-    if (m.is(CreaseWay::through)) {
-      const Segment axis = longest(creased_[m.aligned.onto[0]]);
-      const Segment moved = longest(p_.find(m.aligned.moving[0])->spans);
-      const Segment made = longest(m.creases().spans);
-      const Isometry over = Isometry::reflection_in(Line::through(axis.from, axis.to));
-      const Line line = Line::through(made.from, made.to);
-      if (std::abs(line.distance(over * moved.from)) > 0.01 || std::abs(line.distance(over * moved.to)) > 0.01)
-        return "a line lands beside what is creased";
-    }
-    if (m.is(CreaseWay::between) || m.is(CreaseWay::score)) {
-      const Segment s = longest(m.creases().spans);
-      for (const ElementId id : m.aligned.through) {
-        if (std::abs(Line::through(s.from, s.to).distance(p_.find(id)->spans[0].from)) > 0.01)
-          return "does not go through its marks";
-      }
-    }
-    return {};
-  }
-  /// What is moved must land on what it is brought to, where both can be seen.
-  QString aligned(const Move& m) {
-    const Segment s = longest(m.creases().spans);
-    const Isometry fold = Isometry::reflection_in(Line::through(s.from, s.to));
-    const Element* moving = p_.find(m.aligned.moving[0]);
-    const Element* onto = p_.find(m.aligned.onto[0]);
-    const auto seen = [&](const Element& e) { return e.role == Role::crease ? creased_[e.id] : e.spans; };
-    if (moving->role == Role::point || moving->role == Role::corner) {
-      const Point landed = fold * moving->spans[0].from;
-      return on_any(seen(*onto), landed, 0.01) ? QString() : "a point lands beside its target";
-    }
-    const Segment l = longest(moving->spans);
-    const Segment target = longest(onto->spans);
-    const Line wanted = Line::through(target.from, target.to);
-    for (const Point& end : {l.from, l.to}) {
-      if (std::abs(wanted.distance(fold * end)) > 0.01) return "a line lands beside its target";
-    }
-    // Creased parts of both must meet at two places apart.
-    double low = 1e300;
-    double high = -1e300;
-    for (const Segment& a : seen(*moving)) {
-      for (int k = 0; k <= 40; ++k) {
-        const Point landed = fold * a.at(k / 40.0);
-        if (!on_any(seen(*onto), landed, 0.6)) continue;
-        low = std::min(low, wanted.direction().dot(landed));
-        high = std::max(high, wanted.direction().dot(landed));
-      }
-    }
-    return high - low > 8 ? QString() : "two lines are brought together where one of them cannot be seen";
-  }
-
-  const Programme& p_;
-  std::map<ElementId, std::vector<Segment>> creased_;
-};
 
 } // namespace
 
@@ -252,7 +155,7 @@ private slots:
             continue;
           }
           QVERIFY2(plan, s.name);
-          Paper paper(plan->programme);
+          CreasedPaper paper(plan->programme);
           for (std::size_t i = 0; i < plan->programme.moves.size(); ++i) {
             const QString wrong = paper.follow(i);
             const std::string text = move_text(plan->programme, i);
@@ -332,83 +235,6 @@ private slots:
       const auto needed = precrease(s.pattern, hand, {CreaseSchool::needed, false}, s.grid);
       const auto everything = precrease(s.pattern, hand, {CreaseSchool::everything, false}, s.grid);
       QVERIFY2(needed->scar_mm <= everything->scar_mm + 1e-6, s.name);
-    }
-  }
-
-  /// Counted by hand: the middle one, its neighbours, and none where nothing turns.
-  void twists_are_found_data() {
-    QTest::addColumn<QString>("family");
-    QTest::addColumn<QString>("group");
-    QTest::addColumn<int>("count");
-    QTest::newRow("one sink") << "triangle-sink"
-                              << "0" << 1;
-    QTest::newRow("two sinks") << "triangle-sink"
-                               << "1" << 2;
-    QTest::newRow("four sinks") << "triangle-sink"
-                                << "2" << 4;
-    for (const char* none : {"map", "chevron", "waterbomb", "tray", "net", "relief", "wrap", "concentric-pleats"})
-      QTest::newRow(none) << none << "" << 0;
-    QTest::newRow("twisted star") << "twisted-star"
-                                  << "" << 1;
-  }
-  void twists_are_found() {
-    QFETCH(QString, family);
-    QFETCH(QString, group);
-    QFETCH(int, count);
-    ParameterValues values;
-    if (!group.isEmpty()) values["group"] = group.toDouble();
-    const DrawnPattern d = drawn_pattern(family_design(family.toStdString(), values), Sheet().outline());
-    const auto twists = twists_of(d.healed.pattern);
-    QCOMPARE(static_cast<int>(twists.size()), count);
-    for (std::size_t i = 1; i < twists.size(); ++i) {
-      const Point middle = bounding_box(d.healed.pattern.vertices).centre();
-      QVERIFY((twists[i].centre - middle).norm() > (twists[i - 1].centre - middle).norm() - 1e-3);
-    }
-  }
-
-  /// When a twist is formed, all creases about it are there in their own direction.
-  void as_one_goes_each_twist_has_its_creases_before_it_is_formed() {
-    for (const char* name : {"triangle-sink", "square-twists"}) {
-      const CreasePattern pattern = drawn(name, 12);
-      const auto twists = twists_of(pattern);
-      const auto plan = precrease(pattern, hand, {CreaseSchool::as_you_go, false});
-      QVERIFY(plan);
-      std::size_t formed = 0;
-      int early = 0; // creases there before their twist's turn, of those of later twists
-      int later = 0;
-      for (std::size_t m = 0; m < plan->programme.moves.size(); ++m) {
-        if (!plan->programme.moves[m].is(WorkWay::form)) continue;
-        QVERIFY(formed < twists.size());
-        const auto place = *std::get<Work>(plan->programme.moves[m].effect).place_mm;
-        QVERIFY((Point(place[0], place[1]) - twists[formed].centre).norm() < 1e-9);
-        const SheetState state = state_after(plan->programme, static_cast<int>(m));
-        QVERIFY(!state.underside_up);
-        // The sentence counts from the edges that lie to the left and below: a square is rotated by quarter turns.
-        Point lies(place[0], place[1]);
-        for (int turns = static_cast<int>(std::lround(state.turned_deg / 90 + 4)) % 4; turns > 0; --turns)
-          lies = Point{240 - lies.y(), lies.x()};
-        const std::string said = move_text(plan->programme, static_cast<int>(m));
-        for (const double mm : lies)
-          QVERIFY2(said.find(format_length(Millimetres{mm}, LengthUnit::mm)) != std::string::npos, said.c_str());
-        for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
-          const EdgeKind kind = pattern.edges[e].kind;
-          if (!folds(kind)) continue;
-          const Point p = pattern.segment(CreaseId(e)).middle();
-          bool there = false;
-          for (const auto& c : state.creases) {
-            const bool turned = (c.fold == Fold::mountain) != (kind == EdgeKind::mountain);
-            there = there || on_any(turned ? c.reversed : c.spans, p, 0.02);
-          }
-          const auto nearest = static_cast<std::size_t>(nearest_twist(twists, p));
-          if (nearest <= formed)
-            QVERIFY2(there, name);
-          else
-            ++later, early += there;
-        }
-        ++formed;
-      }
-      QCOMPARE(formed, twists.size());
-      QVERIFY2(early < later / 2, qPrintable(QString("%1 of %2").arg(early).arg(later)));
     }
   }
 

@@ -19,7 +19,7 @@ const std::string sentence =
 
 class TextMeasureTest : public QObject {
   Q_OBJECT
-  const TextMeasure measure_{{std::string(UC_SOURCE_DIR) + "/data/fonts"}};
+  const TextMeasure measure_{{std::string(UC_SOURCE_DIR "/data/fonts")}};
 
 private slots:
   void widths_grow_with_size_and_words() {

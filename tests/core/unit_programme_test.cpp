@@ -220,7 +220,7 @@ private slots:
     QVERIFY(csv && csv->starts_with("unit,stands_for,colour"));
     QCOMPARE(QString::fromStdString(*csv).count("\r\n"), 13);
     QVERIFY(csv->find("'=dusk") != std::string::npos); // no formula
-    options.fonts.folder = std::string(UC_SOURCE_DIR) + "/data/fonts";
+    options.fonts.folder = std::string(UC_SOURCE_DIR "/data/fonts");
     QCOMPARE(export_pages(p, options).size(), export_page_count(p, options));
     const auto svg = export_bytes(p, "a.svg", options);
     QVERIFY(svg && svg->find("#203040") != std::string::npos);

@@ -111,7 +111,7 @@ private slots:
   }
 
   void the_library_has_them() {
-    const auto all = step_library(std::string(UC_SOURCE_DIR) + "/data/steps");
+    const auto all = step_library(std::string(UC_SOURCE_DIR "/data/steps"));
     QVERIFY2(all, all ? "" : all.error().c_str());
     std::set<std::string> names;
     for (const LibrarySteps& s : *all) {
@@ -133,7 +133,7 @@ private slots:
       for (std::size_t i = 2; i + 1 < drawings.size(); ++i)
         QVERIFY(!drawings[i].text.empty() &&
                 (!drawings[i].figure.patches.empty() || !drawings[i].figure.outline.empty()));
-      const Page page = unit_page(*plan, {}, {std::string(UC_SOURCE_DIR) + "/data/fonts"});
+      const Page page = unit_page(*plan, {}, {std::string(UC_SOURCE_DIR "/data/fonts")});
       QVERIFY(page.items.size() > 5 && page.height_mm > 20);
       for (const auto& item : page.items)
         if (const auto* text = std::get_if<PageText>(&item))
