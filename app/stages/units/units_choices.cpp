@@ -1,8 +1,8 @@
 // The fields of the Units stage: the solid, the unit and its sheet, colours, and until when.
 #include "stages/units/units_stage.h"
 
-#include "base/index.h"
 #include "base/expression.h"
+#include "base/index.h"
 #include "solid/named.h"
 #include "unit/own_family.h"
 #include "unit/unit_plan.h"
