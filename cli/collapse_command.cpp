@@ -1,5 +1,6 @@
 // collapse: a pattern closing in space, at a given percentage, by stages or all at once.
 #include "pattern_file.h"
+#include "space_output.h"
 
 #include "base/atomic_file.h"
 #include "base/expression.h"
@@ -7,9 +8,10 @@
 #include "collapse/finer.h"
 #include "collapse/pushing.h"
 #include "collapse/settling.h"
-#include "io/formats.h"
-#include "io/solid_files.h"
 #include "io/stages_json.h"
+#include "io/strain_tint.h"
+#include "pattern/pattern_figure.h"
+#include "programme/line_look.h"
 
 #include <fmt/format.h>
 
@@ -28,6 +30,8 @@ struct CollapseOptions {
   bool other_way = false, apart = false, let_go = false;
   std::string finer = "0", stock = "Copy paper";
   std::vector<std::string> clips;
+  StillOptions still;
+  bool strain = false;
 };
 
 std::vector<DriveStage> stages_of(const std::string& file) {
@@ -81,7 +85,7 @@ Called called(const CollapseOptions& o) {
     throw CallError{fmt::format("--percent {}: type 0 to 100, from flat to closed", o.percent)};
   if (!o.stages.empty() && !o.order.empty()) throw CallError{"--stages and --order: give one of them"};
   if (!o.out.empty()) {
-    if (const auto format = format_for(FileUse::write_space, o.out); !format) throw CallError{"-o " + format.error()};
+    check_space(o.out, o.still);
     refuse_to_replace("-o", o.out, {o.source.file});
   }
   Called out;
@@ -118,6 +122,17 @@ PushWish push_option(const std::string& text) {
   const auto by = parse_number(text.substr(colon + 1));
   if (!by || std::abs(*by) > greatest_length_mm) throw wrong;
   out.by_mm = *by;
+  return out;
+}
+
+/// The creases of a picture, as the bench shows them.
+std::vector<StillLine> lines_of(const Called& call) {
+  std::vector<StillLine> out;
+  for (std::size_t e = 0; e < call.fine.parts_of.size(); ++e)
+    for (const int part : call.fine.parts_of[e]) {
+      const PatternEdge& edge = call.fine.pattern.pattern.edges[static_cast<std::size_t>(part)];
+      out.push_back({edge.from, edge.to, look_of(style_of(edge.kind)).colour});
+    }
   return out;
 }
 
@@ -175,7 +190,15 @@ int run(const CollapseOptions& o) {
   if (!o.out.empty()) {
     SpatialModel model = model_of(call.mesh, state.vertices, title_of(o.source), Stock{}.face, Stock{}.underside);
     model.film = std::move(film);
-    write_output("-o", o.out, solid_file(o.out, model).value(), {o.source.file});
+    if (o.strain) {
+      model.colours.assign(strain_colours.begin(), strain_colours.end());
+      model.colour_of = strain_tints(call.mesh, state.vertices);
+      model.underside.clear();
+    }
+    const double size = bounding_box(call.mesh.flat).size().norm();
+    StillOptions still = o.still;
+    if (o.strain) still.ambient = 0.85; // the tint is to be seen, not the relief
+    write_output("-o", o.out, space_file(o.out, model, still, size, lines_of(call)), {o.source.file});
   }
   if (!o.json) {
     out() << fmt::format(
@@ -234,7 +257,9 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_flag("--let-go", o->let_go, "Then let go of it: creases spring back, the sheet sags and stands on the table");
   c->add_option("--stock", o->stock, "Paper by name, for --let-go")->capture_default_str();
   c->add_option("--film", o->film, "Pictures from flat to there in a .glb")->capture_default_str();
-  c->add_option("-o,--output", o->out, "FILE " + endings_for(FileUse::write_space));
+  c->add_option("-o,--output", o->out, "FILE " + space_endings());
+  add_still(*c, o->still, true);
+  c->add_flag("--strain", o->strain, "Of a .png or .glb: tinted by the strain in the paper");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli collapse saddle.json --percent 60 -o saddle.glb");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

@@ -1,8 +1,6 @@
 // solid: a polyhedron by name or by operators, with its edges and dihedral angles.
 #include "command.h"
-
-#include "io/formats.h"
-#include "io/solid_files.h"
+#include "space_output.h"
 
 #include "solid/expression.h"
 #include "solid/named.h"
@@ -18,6 +16,7 @@ using Json = nlohmann::json;
 
 struct SolidOptions {
   std::string name, edge, out;
+  StillOptions still;
   bool list = false;
   bool json = false;
 };
@@ -35,6 +34,7 @@ int run(const SolidOptions& o) {
     return done;
   }
   if (o.name.empty()) throw CallError{"solid: type a NAME, as icosahedron or kis(dodecahedron,0.3); --list names them"};
+  if (!o.out.empty()) check_space(o.out, o.still);
   auto made = parse_solid(o.name);
   if (!made) throw CallError{"solid: " + made.error()};
   Polyhedron p = std::move(made).value();
@@ -43,9 +43,7 @@ int run(const SolidOptions& o) {
     for (Point3& v : p.vertices) v *= edge;
   }
   if (!o.out.empty()) {
-    const auto file = solid_file(o.out, model_of(p, o.name));
-    if (!file) throw CallError{"-o " + file.error()};
-    write_output("-o", o.out, *file, {});
+    write_output("-o", o.out, space_file(o.out, model_of(p, o.name), o.still, diameter(p)), {});
   }
   if (!o.json) {
     out() << fmt::format("{}: {} vertices, {} edges, {} faces; diameter {:.4f} mm\n", o.name, p.vertices.size(),
@@ -70,7 +68,8 @@ void add_solid(CLI::App& app, Action& action) {
   c->add_option("NAME", o->name, "A solid: cube, prism:7, geodesic:3,1, kis(dodecahedron,0.3)");
   c->add_flag("--list", o->list, "List the names");
   c->add_option("--edge", o->edge, "Length of the shortest edge (1 mm)");
-  c->add_option("-o", o->out, "Write the solid: " + endings_for(FileUse::write_space));
+  c->add_option("-o", o->out, "Write the solid: " + space_endings());
+  add_still(*c, o->still, false);
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli solid \"kis(dodecahedron,0.3)\" --edge 50mm --json");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

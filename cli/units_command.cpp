@@ -1,10 +1,9 @@
 // units: many pieces folded alike into a planned solid: counts, sheets, cuts, colours, joints, order.
 #include "command.h"
+#include "space_output.h"
 
 #include "base/atomic_file.h"
 
-#include "io/formats.h"
-#include "io/solid_files.h"
 #include "io/units_json.h"
 #include "paper/stock.h"
 #include "solid/expression.h"
@@ -26,6 +25,7 @@ struct UnitsOptions {
   std::string solid, family, sheet, finished, colours = "1", variant = "0", symmetry, stock, out;
   std::string from, margin = "0";
   std::vector<std::string> own_files;
+  StillOptions still;
   bool bands = false, keep_grain = false;
   bool list = false;
   bool json = false;
@@ -159,6 +159,7 @@ int run(const UnitsOptions& o) {
     for (const auto& f : all_unit_families(own)) names += (names.empty() ? "" : ", ") + f->name;
     throw CallError{fmt::format("--family {}: there are {}", o.family, names)};
   }
+  if (!o.out.empty()) check_space(o.out, o.still);
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
   const auto plan = unit_plan(wish_of(o));
   if (!plan) {
@@ -166,9 +167,8 @@ int run(const UnitsOptions& o) {
     return answer_is_no;
   }
   if (!o.out.empty()) {
-    const auto file = solid_file(o.out, model_of(*plan, o.solid, palette_of(*plan, {})));
-    if (!file) throw CallError{"-o " + file.error()};
-    write_output("-o", o.out, *file, {});
+    const SpatialModel model = model_of(*plan, o.solid, palette_of(*plan, {}));
+    write_output("-o", o.out, space_file(o.out, model, o.still, plan->diameter_mm), {});
   }
   if (o.json) {
     print_json(plan_json(*plan));
@@ -202,7 +202,8 @@ void add_units(CLI::App& app, Action& action) {
   c->add_option("--symmetry", o->symmetry, "A rotation of this order takes colours to colours: 2, 3, 5 ..., or all");
   c->add_flag("--bands", o->bands, "Edges straight on round the solid have one colour");
   c->add_option("--stock", o->stock, "Paper by name");
-  c->add_option("-o", o->out, "Write the solid in its colours: " + endings_for(FileUse::write_space));
+  c->add_option("-o", o->out, "Write the solid in its colours: " + space_endings());
+  add_still(*c, o->still, false);
   c->add_flag("--list", o->list, "List families and stocks");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer(

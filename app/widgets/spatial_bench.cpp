@@ -115,13 +115,7 @@ SpatialView SpatialBench::view_for(const QTransform& flat, double ratio) const {
 
 Lamp SpatialBench::lamp_for(const SpatialView& view) const {
   if (!lamp_at_eye_) return lamp_;
-  const QVector3D left = QVector3D::crossProduct(view.eye, QVector3D(0, 0, 1)).normalized();
-  const QVector3D up = QVector3D::crossProduct(left, view.eye);
-  const QVector3D way = (view.eye - 0.35F * up - 0.3F * left).normalized();
-  Lamp out = lamp_;
-  out.azimuth_deg = std::atan2(way.y(), way.x()) * 180 / std::numbers::pi;
-  out.height_deg = std::asin(std::clamp(static_cast<double>(way.z()), -1.0, 1.0)) * 180 / std::numbers::pi;
-  return out;
+  return at_eye(lamp_, {view.eye.x(), view.eye.y(), view.eye.z()});
 }
 
 QImage SpatialBench::still(const QSize& pixels) {

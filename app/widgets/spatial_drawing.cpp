@@ -86,17 +86,17 @@ void attribute(QOpenGLShaderProgram& p, const char* name, int offset) {
 QMatrix4x4 lamp_matrix(const SpatialView& view, const Lamp& lamp) {
   QMatrix4x4 to_lamp;
   const float reach = static_cast<float>(view.reach_mm);
-  const float round = static_cast<float>(SpatialView::scene_reaches) * reach;
-  const float away = static_cast<float>(SpatialView::spot_reaches) * reach;
+  const float round = static_cast<float>(Lit::scene_reaches) * reach;
+  const float away = static_cast<float>(Lit::spot_reaches) * reach;
   if (lamp.spread_deg > 0) {
-    const double all = 2 * std::asin(SpatialView::scene_reaches / SpatialView::spot_reaches) * 180 / std::numbers::pi;
+    const double all = 2 * std::asin(Lit::scene_reaches / Lit::spot_reaches) * 180 / std::numbers::pi;
     to_lamp.perspective(static_cast<float>(std::min(all, 1.2 * lamp.spread_deg)), 1, away - round, away + round);
   } else {
     to_lamp.ortho(-round, round, -round, round, away - round, away + round);
   }
-  const QVector3D up = std::abs(lamp.direction().z()) > 0.99F ? QVector3D(0, 1, 0) : QVector3D(0, 0, 1);
+  const QVector3D up = std::abs(towards(lamp).z()) > 0.99F ? QVector3D(0, 1, 0) : QVector3D(0, 0, 1);
   QMatrix4x4 look;
-  look.lookAt(view.middle + away * lamp.direction(), view.middle, up);
+  look.lookAt(view.middle + away * towards(lamp), view.middle, up);
   return to_lamp * look;
 }
 
@@ -231,9 +231,8 @@ void SpatialDrawing::draw(const SpatialScene& scene, const SpatialView& view, co
   attribute(*paper_, "back", 9 * sizeof(float));
   paper_->setUniformValue("to_clip", to_clip);
   paper_->setUniformValue("to_lamp", to_lamp);
-  paper_->setUniformValue("lamp", lamp.direction());
-  paper_->setUniformValue("spot",
-                          lamp.spread_deg > 0 ? static_cast<float>(SpatialView::spot_reaches * view.reach_mm) : 0.0F);
+  paper_->setUniformValue("lamp", towards(lamp));
+  paper_->setUniformValue("spot", lamp.spread_deg > 0 ? static_cast<float>(Lit::spot_reaches * view.reach_mm) : 0.0F);
   paper_->setUniformValue("middle", view.middle);
   paper_->setUniformValue("rim", static_cast<float>(lamp.rim()));
   paper_->setUniformValue("eye", view.eye);

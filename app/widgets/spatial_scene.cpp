@@ -3,32 +3,20 @@
 #include <QPainter>
 
 #include <algorithm>
-#include <cmath>
 #include <map>
-#include <numbers>
 
 namespace uc::app {
 
-double Lamp::rim() const { return std::cos(spread_deg / 2 * std::numbers::pi / 180); }
+namespace {
 
-QVector3D Lamp::direction() const {
-  const double a = azimuth_deg * std::numbers::pi / 180;
-  const double h = height_deg * std::numbers::pi / 180;
-  return QVector3D(static_cast<float>(std::cos(a) * std::cos(h)), static_cast<float>(std::sin(a) * std::cos(h)),
-                   static_cast<float>(std::sin(h)));
+Point3 point_of(const QVector3D& v) { return {v.x(), v.y(), v.z()}; }
+QVector3D vector_of(const Point3& p) {
+  return {static_cast<float>(p.x()), static_cast<float>(p.y()), static_cast<float>(p.z())};
 }
 
-std::pair<QVector3D, double> light_at(const Lamp& lamp, const SpatialView& view, const QVector3D& place) {
-  if (lamp.spread_deg <= 0) return {lamp.direction(), 1};
-  const double spot = SpatialView::spot_reaches * view.reach_mm;
-  const QVector3D to = view.middle + static_cast<float>(spot) * lamp.direction() - place;
-  const QVector3D way = to.normalized();
-  const double rim = lamp.rim();
-  const double soft = 0.15 * (1 - rim);
-  const double t = std::clamp((QVector3D::dotProduct(way, lamp.direction()) - rim + soft) / (2 * soft), 0.0, 1.0);
-  const double away = static_cast<double>(to.length()) / spot;
-  return {way, t * t * (3 - 2 * t) / (away * away)};
-}
+} // namespace
+
+QVector3D towards(const Lamp& lamp) { return vector_of(lamp.direction()); }
 
 void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView& view, const Lamp& lamp) {
   std::vector<QVector3D> seen;
@@ -57,8 +45,8 @@ void paint_scene(QPainter& painter, const SpatialScene& scene, const SpatialView
                               scene.vertices[static_cast<std::size_t>(t.corners[1])] +
                               scene.vertices[static_cast<std::size_t>(t.corners[2])]) /
                              3;
-    const auto [way, share] = light_at(lamp, view, middle);
-    const double lit = share * std::max(0.0F, QVector3D::dotProduct(n, way));
+    const auto [way, share] = light_at(lamp, {point_of(view.middle), view.reach_mm}, point_of(middle));
+    const double lit = share * std::max(0.0, point_of(n).dot(way));
     const double light = std::min(1.0, lamp.ambient + (1 - lamp.ambient) * lit);
     const QColor c = face ? t.face : t.underside;
     const QColor shaded = QColor::fromRgbF(c.redF() * light, c.greenF() * light, c.blueF() * light);

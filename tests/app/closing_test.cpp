@@ -269,15 +269,6 @@ private slots:
     QVERIFY2(light(0) > 0.8 * far_middle, qPrintable(QString::number(light(0))));
     QVERIFY2(light(0.5) < 0.6 * far_side, qPrintable(QString::number(light(0.5))));
     QCOMPARE(stage(w)->bench()->lamp().spread_deg, 15.0);
-    app::Lamp lamp;
-    lamp.height_deg = 90;
-    lamp.spread_deg = 40;
-    app::SpatialView view;
-    view.reach_mm = 100; // the lamp stands at 80
-    QVERIFY(std::abs(app::light_at(lamp, view, {}).second - 1) < 1e-6);
-    QVERIFY(app::light_at(lamp, view, {60, 0, 0}).second < 1e-6);
-    // Twice as far away comes a quarter.
-    QVERIFY(std::abs(app::light_at(lamp, view, {0, 0, -80}).second - 0.25) < 1e-6);
   }
 
   void what_cannot_close_says_why() {

@@ -100,7 +100,7 @@ private slots:
     Shown s;
     QVERIFY(QTest::qWaitForWindowExposed(&s.window));
     s.bench->draw_in_window(true);
-    app::Lamp lamp;
+    Lamp lamp;
     lamp.height_deg = 25;
     lamp.shadows = shadows;
     lamp.spread_deg = spread;

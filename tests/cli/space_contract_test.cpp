@@ -4,6 +4,7 @@
 #include "patterns.h"
 #include "runner.h"
 
+#include <QImage>
 #include <QProcess>
 #include <QRegularExpression>
 #include <QtTest>
@@ -251,6 +252,49 @@ private slots:
           {{"pattern", "carton", "-o", path("one.json"), "--stages", path("one.json")}, "give two names"},
           {{"collapse", file, "--order", "family"}, "pattern --stages"}}) {
       const auto o = call_(args);
+      QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1, o.err.constData());
+    }
+  }
+
+  /// What the window saves as a picture, the command does as well.
+  void pictures_are_made() {
+    const QString file = written("p.json", testing::chevron_pattern(4, 4));
+    const QStringList call{"collapse", file, "--percent", "40", "--pixels", "300", "-o", path("p.png")};
+    const auto made = [&](const QStringList& args) { return call_(args).exit == 0 ? QImage(path("p.png")) : QImage(); };
+    // The paper of these is coloured, its underside and what does not stretch are all but white.
+    const auto saturation = [&](const QStringList& args) {
+      const QImage picture = made(call + args);
+      double sum = 0;
+      int covered = 0;
+      for (int y = 0; y < picture.height(); ++y)
+        for (int x = 0; x < picture.width(); ++x)
+          if (picture.pixelColor(x, y).alpha() == 255) sum += picture.pixelColor(x, y).saturationF(), ++covered;
+      return covered > 1000 ? sum / covered : -1;
+    };
+    const QImage plain = made(call);
+    QCOMPARE(plain.size(), QSize(300, 300));
+    QCOMPARE(plain.pixelColor(0, 0).alpha(), 0);
+    QCOMPARE(plain.pixelColor(150, 150).alpha(), 255);
+    QVERIFY(plain == made(call));
+    QVERIFY(plain != made(call + QStringList{"--view", "30,-20"}));
+    const double paper = saturation({});
+    QVERIFY(saturation({"--behind"}) > 0 && saturation({"--behind"}) < 0.8 * paper);
+    QVERIFY(saturation({"--strain"}) > 0 && saturation({"--strain"}) < 0.8 * paper);
+    QCOMPARE(made(call + QStringList{"--lamp", "200,30,40", "--sweep"}).size(), QSize(300, 225));
+    QVERIFY(
+        !made({"units", "--solid", "tetrahedron", "--family", "parallelogram", "--pixels", "300", "-o", path("p.png")})
+             .isNull());
+    QCOMPARE(made({"solid", "cube", "--pixels", "300", "-o", path("p.png")}).pixelColor(150, 150).alpha(), 255);
+    for (const auto& [args, says] : {std::pair{QStringList{"--view", "1"}, "--view"},
+                                     {{"--view", "1,2,3"}, "--view"},
+                                     {{"--view", "inf,2"}, "--view"},
+                                     {{"--pixels", "3"}, "--pixels"},
+                                     {{"--lamp", "10"}, "--lamp"},
+                                     {{"--lamp", "10,95"}, "--lamp"},
+                                     {{"--lamp", "10,20,1"}, "--lamp"},
+                                     {{"-o", path("p.obj"), "--sweep"}, "--sweep"},
+                                     {{"-o", path("p.bmp")}, ".png"}}) {
+      const auto o = call_(QStringList{"collapse", file} + (args.contains("-o") ? args : call.mid(2) + args));
       QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1, o.err.constData());
     }
   }

@@ -5,6 +5,7 @@
 #include "widgets/spatial_saving.h"
 
 #include "collapse/settling.h"
+#include "io/strain_tint.h"
 #include "pattern/pattern_figure.h"
 #include "programme/line_look.h"
 #include "project/piece.h"
@@ -27,15 +28,6 @@
 
 namespace uc::app {
 namespace {
-
-/// From pale to strong: nothing, a tenth of a percent, one percent.
-constexpr double strain_steps[] = {0.0001, 0.001, 0.01};
-constexpr const char* strain_colours[] = {"#F4EFE2", "#F0D59A", "#E09A4F", "#B3261E"};
-QColor strain_colour(double strain) {
-  std::size_t i = 0;
-  while (i < 3 && std::abs(strain) >= strain_steps[i]) ++i;
-  return {strain_colours[i]};
-}
 
 /// Whether its moves are folded changes nothing of the way.
 ClosingPlan as_worked_out(ClosingPlan plan) {
@@ -350,21 +342,11 @@ SpatialScene CollapseStage::scene() const {
   SpatialScene out = scene_of(mesh, s->vertices, QColor(QString::fromStdString(p.stock.face)),
                               QColor(QString::fromStdString(p.stock.underside)));
   const bool strain = shown_->currentIndex() == static_cast<int>(Shown::strain);
-  std::vector<double> worst(mesh.flat.size(), 0); // of the bars at each vertex
   if (strain) {
-    for (const auto& b : mesh.bars) {
-      const double e = std::abs(
-          (s->vertices[static_cast<std::size_t>(b.a)] - s->vertices[static_cast<std::size_t>(b.b)]).norm() / b.rest_mm -
-          1);
-      for (const int v : {b.a, b.b})
-        worst[static_cast<std::size_t>(v)] = std::max(worst[static_cast<std::size_t>(v)], e);
-    }
-  }
-  for (SpatialScene::Triangle& t : out.triangles) {
-    if (!strain) break;
-    double e = 1e300;
-    for (const int v : t.corners) e = std::min(e, worst[static_cast<std::size_t>(v)]);
-    t.face = t.underside = strain_colour(e);
+    const std::vector<int> tints = strain_tints(mesh, s->vertices);
+    for (std::size_t i = 0; i < tints.size(); ++i)
+      out.triangles[i].face = out.triangles[i].underside =
+          QColor(strain_colours.at(static_cast<std::size_t>(tints[i])));
   }
   if (shown_->currentIndex() != static_cast<int>(Shown::lamp)) {
     for (const PatternEdge& e : pattern.edges) {
