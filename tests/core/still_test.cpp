@@ -1,9 +1,9 @@
 // Pictures of what stands in space, made without a graphics card: where paper is, how it is lit, what hides what.
 #include "io/still.h"
 
-#include "raster.h"
 #include "runner.h"
 
+#include <QImage>
 #include <QtTest>
 
 #include <cmath>
