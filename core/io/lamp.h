@@ -1,5 +1,5 @@
-// The lamp over a piece, and how much of its light comes to a place: what the window and pictures made without one light
-// by.
+// The lamp over a piece, and how much of its light comes to a place: what the window and pictures made without one
+// light by.
 #pragma once
 
 #include "solid/polyhedron.h"

@@ -14,9 +14,9 @@
 namespace uc {
 namespace {
 
-constexpr int finer = 2;            // so many pixels are worked out along each side of one that is shown
-constexpr int shadow_pixels = 1024; // of each side of the lamp's map of depths
-constexpr double line_lift = 0.0015; // of the reach: lines stand out from the paper they are on
+constexpr int finer = 2;               // so many pixels are worked out along each side of one that is shown
+constexpr int shadow_pixels = 1024;    // of each side of the lamp's map of depths
+constexpr double line_lift = 0.0015;   // of the reach: lines stand out from the paper they are on
 constexpr double shadow_slack = 0.004; // of the reach of the map: paper does not shade itself
 constexpr double margin = 1.25;
 constexpr int most_pixels = 4096;
@@ -167,18 +167,17 @@ private:
     const int own = model_.colour_of.empty() ? 0 : model_.colour_of[triangle];
     const std::string front = model_.colours.empty() ? "#D8D2C4" : model_.colours[at(own)];
     const Rgb colour = rgb_of(face || model_.underside.empty() ? front : model_.underside);
-    each_pixel({seen_[at(t[0])], seen_[at(t[1])], seen_[at(t[2])]}, depths_.side,
-               [&](int x, int y, const Eigen::Vector3d& w) {
-                 const double depth = w[0] * seen_[at(t[0])].z() + w[1] * seen_[at(t[1])].z() + w[2] * seen_[at(t[2])].z();
-                 if (depth <= depths_(x, y)) return;
-                 const Point3 place = w[0] * places[0] + w[1] * places[1] + w[2] * places[2];
-                 set(x, y, depth, lit(colour, normal, place, shadows));
-               });
+    each_pixel(
+        {seen_[at(t[0])], seen_[at(t[1])], seen_[at(t[2])]}, depths_.side, [&](int x, int y, const Eigen::Vector3d& w) {
+          const double depth = w[0] * seen_[at(t[0])].z() + w[1] * seen_[at(t[1])].z() + w[2] * seen_[at(t[2])].z();
+          if (depth <= depths_(x, y)) return;
+          const Point3 place = w[0] * places[0] + w[1] * places[1] + w[2] * places[2];
+          set(x, y, depth, lit(colour, normal, place, shadows));
+        });
   }
 
   /// Papers are matt: Lambert's law, with what comes from everywhere added.
-  [[nodiscard]] Rgb lit(const Rgb& colour, const Point3& normal, const Point3& place,
-                           const Shadows* shadows) const {
+  [[nodiscard]] Rgb lit(const Rgb& colour, const Point3& normal, const Point3& place, const Shadows* shadows) const {
     const auto [way, share] = light_at(lamp_, lit_, place);
     double light = std::min(std::max(normal.dot(way), 0.0) * share, 1.5);
     if (shadows && light > 0) light *= shadows->free(place, std::min(normal.dot(way), 1.0));

@@ -22,7 +22,7 @@ struct StillWish {
   double tilt_deg = -50; // about the level one: 0 looks straight down
   bool from_behind = false;
   Lamp lamp;
-  bool lamp_at_eye = false; // in place of where it stands
+  bool lamp_at_eye = false;     // in place of where it stands
   std::vector<StillLine> lines; // between vertices of the model
 };
 

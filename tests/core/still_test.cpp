@@ -66,9 +66,7 @@ private slots:
 
   /// Tilted by 60 degrees it is half as high; turned by 45, a diagonal wide.
   void it_is_turned_and_tilted() {
-    const auto extent = [](const StillWish& wish) {
-      return covered_box(drawn(still_png(square(), wish)));
-    };
+    const auto extent = [](const StillWish& wish) { return covered_box(drawn(still_png(square(), wish))); };
     StillWish wish = from_above(400);
     wish.tilt_deg = -60;
     QVERIFY(std::abs(extent(wish).height() - 80) <= 2);
@@ -99,7 +97,9 @@ private slots:
     StillWish wish = from_above(500);
     wish.lamp = {180, 45, 0.2, true, 0}; // from the left: the shadow lies 20 mm to the right
     const QImage p = drawn(still_png(both, wish));
-    const auto at = [&](double x, double y) { return p.pixelColor(250 + static_cast<int>(2 * x), 250 - static_cast<int>(2 * y)); };
+    const auto at = [&](double x, double y) {
+      return p.pixelColor(250 + static_cast<int>(2 * x), 250 - static_cast<int>(2 * y));
+    };
     QVERIFY(at(0, 0).red() > 150 && at(0, 0).green() == 0);
     const int light = at(-30, 0).red();
     const int dark = at(20, 0).red();
