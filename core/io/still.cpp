@@ -20,6 +20,7 @@ constexpr double line_lift = 0.0015;   // of the reach: lines stand out from the
 constexpr double shadow_slack = 0.004; // of the reach of the map: paper does not shade itself
 constexpr double margin = 1.25;
 constexpr int most_pixels = 4096;
+constexpr double farthest_mm = 1e9;
 using Rgb = Eigen::Vector3d; // red, green, blue from 0 to 1
 
 Rgb rgb_of(const std::string& hex) {
@@ -47,8 +48,10 @@ template <class Use> void each_pixel(const std::array<Point3, 3>& corners, int s
   if (std::abs(area) < 1e-9) return;
   const auto [left, right] = std::minmax({a.x(), b.x(), c.x()});
   const auto [top, bottom] = std::minmax({a.y(), b.y(), c.y()});
-  const auto first = [](double low) { return std::max(0, static_cast<int>(std::floor(std::max(low, -1.0)))); };
-  const auto last = [&](double high) { return static_cast<int>(std::min(std::ceil(high), side - 1.0)); };
+  const auto first = [&](double low) {
+    return std::max(0, static_cast<int>(std::floor(std::clamp(low, -1.0, static_cast<double>(side)))));
+  };
+  const auto last = [&](double high) { return static_cast<int>(std::clamp(std::ceil(high), -1.0, side - 1.0)); };
   for (int y = first(top); y <= last(bottom); ++y)
     for (int x = first(left); x <= last(right); ++x) {
       const double wa = cross(b, c, x + 0.5, y + 0.5) / area;
@@ -83,8 +86,10 @@ public:
     int reached = 0;
     for (int i = -1; i <= 1; ++i)
       for (int j = -1; j <= 1; ++j) {
-        const int x = std::clamp(static_cast<int>(here.x()) + i, 0, shadow_pixels - 1);
-        const int y = std::clamp(static_cast<int>(here.y()) + j, 0, shadow_pixels - 1);
+        const int x =
+            std::clamp(static_cast<int>(std::clamp(here.x(), -1.0, shadow_pixels + 1.0)) + i, 0, shadow_pixels - 1);
+        const int y =
+            std::clamp(static_cast<int>(std::clamp(here.y(), -1.0, shadow_pixels + 1.0)) + j, 0, shadow_pixels - 1);
         reached += here.z() + slack >= depths_(x, y);
       }
     return reached / 9.0;
@@ -188,12 +193,12 @@ private:
     const Point3 from = seen_[at(l.from)];
     const Point3 to = seen_[at(l.to)];
     const Rgb colour = rgb_of(l.colour);
-    const int steps = std::clamp(static_cast<int>((to - from).head<2>().norm()), 1, 4 * depths_.side);
+    const int steps = static_cast<int>(std::clamp((to - from).head<2>().norm(), 1.0, 4.0 * depths_.side));
     for (int i = 0; i <= steps; ++i) {
       const Point3 p = from + static_cast<double>(i) / steps * (to - from);
       for (int k = 0; k < finer * finer; ++k) {
-        const int x = static_cast<int>(std::floor(p.x())) + k % finer;
-        const int y = static_cast<int>(std::floor(p.y())) + k / finer;
+        const int x = static_cast<int>(std::floor(std::clamp(p.x(), -9.0, depths_.side + 9.0))) + k % finer;
+        const int y = static_cast<int>(std::floor(std::clamp(p.y(), -9.0, depths_.side + 9.0))) + k / finer;
         if (std::min(x, y) < 0 || std::max(x, y) >= depths_.side) continue;
         const double depth = p.z() + line_lift * lit_.reach_mm;
         if (depth > depths_(x, y)) set(x, y, depths_(x, y), colour);
@@ -223,7 +228,7 @@ Status can_be_drawn(const SpatialModel& model, const StillWish& wish) {
   if (wish.pixels < 16 || wish.pixels > most_pixels)
     return Error{fmt::format("a picture of {} pixels cannot be made; type 16 to {}", wish.pixels, most_pixels)};
   for (const Point3& v : model.vertices)
-    if (!v.allFinite()) return Error{"a place of the model is not a number"};
+    if (!(v.cwiseAbs().maxCoeff() < farthest_mm)) return Error{"a place of the model is not a number, or too far away"};
   if (model.triangles.empty()) return Error{"there is nothing to draw"};
   return Done{};
 }
