@@ -26,13 +26,13 @@ struct StillWish {
   std::vector<StillLine> lines; // between vertices of the model
 };
 
-/// A PNG. Nearer paper hides what lies behind it, pixel by pixel. Fails where a place of the model is not a number, or
-/// the picture has no size.
+/// A PNG. Nearer paper hides what lies behind it, pixel by pixel. Fails where there is nothing to draw, a place of the
+/// model is not a number or farther than 1000 km away, or the picture is not 16 to 4096 pixels wide.
 Result<std::string> still_png(const SpatialModel& model, const StillWish& wish);
 
 constexpr int sweep_across = 4;
 constexpr int sweep_rows = 3;
-/// Twelve pictures in one, the lamp once round the piece, with what it shows under each; `pixels` is that of one.
+/// Twelve pictures in one, the lamp once round the piece, with words over each; `pixels` is that of one.
 Result<std::string> lamp_sweep_png(const SpatialModel& model, StillWish wish, const PageFonts& fonts);
 
 } // namespace uc
