@@ -1,11 +1,11 @@
 #include "base/atomic_file.h"
 
-#include <fmt/format.h>
-
+#include <algorithm>
 #include <cerrno>
 #include <climits>
 #include <cstring>
 #include <fcntl.h>
+#include <fmt/format.h>
 #include <random>
 #include <sys/file.h>
 #include <sys/stat.h>
@@ -183,8 +183,9 @@ Status replace(const std::string& path, std::string_view bytes, If allowed, int*
   return Done{};
 }
 
-Result<std::string> read_all(const std::string& path, int fd, std::size_t limit) {
+Result<std::string> read_all(const std::string& path, int fd, std::size_t limit, std::size_t expected = 0) {
   std::string bytes;
+  bytes.reserve(std::min(expected, limit));
   std::string buffer(1 << 16, '\0');
   while (true) {
     const ssize_t n = unbroken([&] { return ::read(fd, buffer.data(), buffer.size()); });
@@ -223,7 +224,7 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
   const Handle file(unbroken([&] { return ::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC | O_NOCTTY); }));
   if (!file) return unreadable(path, errno);
   if (::fstat(file.get(), &there) != 0 || !S_ISREG(there.st_mode)) return special;
-  return read_all(path, file.get(), limit);
+  return read_all(path, file.get(), limit, static_cast<std::size_t>(there.st_size));
 }
 
 Result<std::string> read_stream(const std::string& path, std::size_t limit) {

@@ -75,6 +75,9 @@ public:
   IndexBuilder(const Polygon& outline, const IndexLimits& limits, Progress* progress)
       : limits_(limits), progress_(progress) {
     index_.outline_ = outline;
+    index_.lines_.reserve(limits.all);
+    primary_.reserve(limits.all);
+    known_.reserve(limits.all);
   }
 
   Result<SheetIndex> build() {

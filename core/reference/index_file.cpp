@@ -133,9 +133,9 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     }
     return true;
   };
-  index.lines_.resize(lines);
+  index.lines_.reserve(lines);
   for (std::uint64_t k = 0; k < lines; ++k) {
-    IndexLine& l = index.lines_[k];
+    IndexLine& l = index.lines_.emplace_back();
     l.line.normal.x() = r.get<double>();
     l.line.normal.y() = r.get<double>();
     l.line.c = r.get<double>();
@@ -151,9 +151,10 @@ Result<SheetIndex> SheetIndex::from_bytes(const std::string& bytes, const Polygo
     // What a line is made from comes before it, so no chain of makers can run in a circle.
     if (l.op > 7 || !in_range(l.points, points) || !in_range(l.lines, k) || !in_range(l.needs, k)) return foreign;
   }
-  index.points_.resize(points);
+  index.points_.reserve(points);
   std::uint32_t most_creases = 0;
-  for (IndexPoint& p : index.points_) {
+  for (std::uint64_t k = 0; k < points; ++k) {
+    IndexPoint& p = index.points_.emplace_back();
     p.at.x() = r.get<double>();
     p.at.y() = r.get<double>();
     for (std::uint32_t& i : p.lines) i = r.get<std::uint32_t>();

@@ -439,7 +439,7 @@ private slots:
     QVERIFY(move_text(w.project().programme, 0).find("Bring the right edge") == 0);
     // Another sheet keeps the start where its recipe fits.
     w.key(Qt::Key_1);
-    w.type("sheet-size", "200x150mm");
+    w.type("sheet-size", "201x137mm");
     QVERIFY(w.workspace->document.division().start_fits);
     w.go_to("divide");
     w.wait_for_comparison();

@@ -33,7 +33,7 @@ QPushButton* shown_button(const QWidget* in, const QString& text) {
 
 int parts_in(const QString& file) {
   const auto text = read_file(app::bytes_of(file));
-  return text ? Json::parse(*text)["grid"]["parts"].get<int>() : -1;
+  return text ? testing::parsed(*text)["grid"]["parts"].get<int>() : -1;
 }
 
 QString own_copy(const Window& w) {

@@ -42,9 +42,9 @@ private slots:
       if (c.contains("link")) QVERIFY(::symlink(c["file"].get<std::string>().c_str(), path(c["link"]).c_str()) == 0);
     }
     if (c.contains("project")) {
-      Json demo = Json::parse(*read_file(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease")));
+      Json demo = testing::parsed(*read_file(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease")));
       Project whole = *project_from_text(demo.dump(), "demo");
-      demo = Json::parse(project_text(whole));
+      demo = testing::parsed(project_text(whole));
       for (const auto& [key, value] : c["project"].items()) demo[Json::json_pointer(key)] = value;
       QVERIFY(write_atomically(path("p.undercrease"), demo.dump()).ok());
     }
@@ -166,10 +166,10 @@ private slots:
     QVERIFY(write_atomically(path("big.json"), pattern_json(testing::chevron_pattern(90, 90, 60))).ok());
     const Outcome late = call({"check", "big.json", "--seconds", "0.1", "--json"});
     QCOMPARE(late.exit, 1);
-    QVERIFY(Json::parse(late.out.toStdString())["layers"]["status"] == "out-of-time");
+    QVERIFY(testing::parsed(late.out.toStdString())["layers"]["status"] == "out-of-time");
     const Outcome small = call({"check", "big.json", "--memory", "5MB", "--json"});
     QCOMPARE(small.exit, 1);
-    const Json j = Json::parse(small.out.toStdString());
+    const Json j = testing::parsed(small.out.toStdString());
     QVERIFY(j["layers"]["status"] == "not-tried");
     QVERIFY(j["locally_flat_foldable"] == true && j["faces"].get<int>() == 8100);
     const Outcome told = call({"fold", "big.json", "-o", "f.svg", "--memory", "5MB"});
@@ -185,7 +185,7 @@ private slots:
     p.write(map);
     p.closeWriteChannel();
     QVERIFY(p.waitForFinished(20000));
-    QCOMPARE(Json::parse(p.readAllStandardOutput().toStdString())["states"].get<std::string>(), std::string("8"));
+    QCOMPARE(testing::parsed(p.readAllStandardOutput().toStdString())["states"].get<std::string>(), std::string("8"));
   }
 
   void names_that_are_not_text_are_written_and_read() {

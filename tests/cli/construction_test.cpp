@@ -100,7 +100,7 @@ private slots:
     const Outcome o = call(args);
     QVERIFY2(o.exit == 0, o.err.constData());
     QVERIFY(o.err.isEmpty());
-    const Json j = Json::parse(o.out.toStdString());
+    const Json j = testing::parsed(o.out.toStdString());
     only_finite(j);
     QVERIFY(!j["routes"].empty());
     double last = 0;
@@ -168,7 +168,7 @@ private slots:
     const QStringList args{"polygon", "--sheet", sheet, "--sides", QString::number(sides), "--json"};
     const Outcome o = call(args);
     QVERIFY2(o.exit == 0, o.err.constData());
-    const Json j = Json::parse(o.out.toStdString());
+    const Json j = testing::parsed(o.out.toStdString());
     only_finite(j);
     QVERIFY(near(j["sheet_mm"][0], w, 1e-9) && near(j["sheet_mm"][1], h, 1e-9));
     QVERIFY(!j["methods"].empty());
@@ -203,7 +203,7 @@ private slots:
                             "--keep-clean", "2,2,238,238", "--json"});
     QCOMPARE(o.exit, 1);
     QCOMPARE(o.err.count('\n'), 1);
-    QVERIFY(Json::parse(o.out.toStdString())["routes"].empty());
+    QVERIFY(testing::parsed(o.out.toStdString())["routes"].empty());
   }
 
   void own_recipes_are_judged() {
@@ -216,7 +216,7 @@ private slots:
     write("c1 = O3 left right\np1 = cross c1 top\nc2 = O2 br p1\np2 = cross c2 right\n");
     Outcome o = call({"reference", "--sheet", "square:240mm", "--mark", "right:5/8", "--recipe", file, "--json"});
     QVERIFY2(o.exit == 0, o.err.constData());
-    const Json j = Json::parse(o.out.toStdString());
+    const Json j = testing::parsed(o.out.toStdString());
     QCOMPARE(j["routes"].size(), std::size_t{1});
     QVERIFY(near(j["routes"][0]["error_mm"], 0, 1e-9));
     o = call({"reference", "--sheet", "square:240mm", "--angle", "30", "--recipe", file});
@@ -224,7 +224,7 @@ private slots:
     write("result bl br tr tl\nc1 = O3 left right\n");
     o = call({"polygon", "--sheet", "square:240mm", "--sides", "4", "--recipe", file, "--json"});
     QVERIFY2(o.exit == 0, o.err.constData());
-    QVERIFY(Json::parse(o.out.toStdString())["methods"][0]["exact"].get<bool>());
+    QVERIFY(testing::parsed(o.out.toStdString())["methods"][0]["exact"].get<bool>());
     write("c1 = O8 left right\n");
     o = call({"polygon", "--sheet", "square:240mm", "--sides", "4", "--recipe", file});
     QCOMPARE(o.exit, 2);
@@ -234,14 +234,14 @@ private slots:
   void proportions() {
     Outcome o = call({"proportion", "--sheet", "square:240mm", "--ratio", "sqrt2", "--json"});
     QVERIFY2(o.exit == 0, o.err.constData());
-    Json j = Json::parse(o.out.toStdString());
+    Json j = testing::parsed(o.out.toStdString());
     for (const Json& way : j["ways"]) {
       Replayed r;
       replay(way["steps"], 240, 240, r);
       QVERIFY(near(way["piece_mm"][0].get<double>() / way["piece_mm"][1].get<double>(), std::numbers::sqrt2, 1e-9));
     }
     o = call({"proportion", "--sheet", "a4", "--strips", "40", "--json"});
-    j = Json::parse(o.out.toStdString());
+    j = testing::parsed(o.out.toStdString());
     QCOMPARE(j["ways"].size(), std::size_t{2});
     for (const Json& way : j["ways"]) {
       const double n = way["count"].get<double>();
@@ -257,7 +257,7 @@ private slots:
     for (const char* ratio : {"golden", "3/2", "1.7", "2"}) {
       o = call({"proportion", "--sheet", "a4", "--ratio", ratio, "--top", "10", "--json"});
       QVERIFY2(o.exit == 0, o.err.constData());
-      const Json ways = Json::parse(o.out.toStdString())["ways"];
+      const Json ways = testing::parsed(o.out.toStdString())["ways"];
       const auto total = [](const Json& w) {
         return std::hypot(w["error_mm"].get<double>(), w["sigma_mm"].get<double>());
       };
@@ -287,7 +287,7 @@ private slots:
       const Outcome o = call({"polygon", "--sheet", "square:240mm", "--sides", sides, "--json"});
       QVERIFY2(o.exit == 0, o.err.constData());
       double last = 0;
-      const Json told = Json::parse(o.out.toStdString());
+      const Json told = testing::parsed(o.out.toStdString());
       for (const Json& m : told["methods"]) {
         const double shape = m["shape_mm"].get<double>();
         QVERIFY(shape >= last && shape > 0 && shape <= m["side_min_mm"].get<double>() / 4);

@@ -33,7 +33,7 @@ private slots:
     const Outcome o = call(QStringList{"divide"} + arguments(c["args"]) + QStringList{"--json"});
     QCOMPARE(o.exit, 0);
     QVERIFY(o.err.isEmpty());
-    const Json j = Json::parse(o.out.toStdString());
+    const Json j = testing::parsed(o.out.toStdString());
     only_finite(j);
     if (c["families"] == Json(1))
       QVERIFY(j["axis"] == c["axis"]);
@@ -117,8 +117,8 @@ private slots:
 
   void either_side_changes_nothing_but_the_rotations() {
     const QStringList args{"divide", "--sheet", "square:240mm", "--parts", "12", "--axis", "both", "--json"};
-    const Json turned = Json::parse(call(args).out.toStdString());
-    const Json j = Json::parse(call(args + QStringList{"--either-side"}).out.toStdString());
+    const Json turned = testing::parsed(call(args).out.toStdString());
+    const Json j = testing::parsed(call(args + QStringList{"--either-side"}).out.toStdString());
     QVERIFY(j["rotations"] == 1 && turned["rotations"].get<int>() > 1);
     for (const char* key : {"worst_sigma_mm", "creases", "turn_overs"}) QVERIFY(j[key] == turned[key]);
   }
@@ -133,7 +133,7 @@ private slots:
     const QStringList args{"divide", "--sheet", "square:240mm", "--parts", "7", "--start", kind, "--json"};
     const Outcome o = call(args);
     QVERIFY2(o.exit == 0, o.err.constData());
-    const Json j = Json::parse(o.out.toStdString());
+    const Json j = testing::parsed(o.out.toStdString());
     only_finite(j);
     const auto line = j["start"]["line"].get<std::size_t>();
     const double start = j["start"]["sigma_mm"];
@@ -217,7 +217,7 @@ private slots:
       const QString file = call.home() + "/out." + ending;
       const Outcome o = call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00", "--json"});
       QVERIFY2(o.exit == 0, o.err.constData());
-      const Json j = Json::parse(o.out.toStdString());
+      const Json j = testing::parsed(o.out.toStdString());
       QCOMPARE(j["bytes"].get<qint64>(), QFileInfo(file).size());
       const std::string first = read_file(file.toStdString()).value();
       QVERIFY(call({"export", demo_, "-o", file, "--start", "2026-11-28T18:00:00"}).exit == 0);
@@ -244,12 +244,12 @@ private slots:
       run.summary.title = "Moon lamp";
       QVERIFY(log.add_whole(run).ok());
     }
-    Json j = Json::parse(call({"log", "list", "--json"}).out.toStdString());
+    Json j = testing::parsed(call({"log", "list", "--json"}).out.toStdString());
     QCOMPARE(j["runs"].size(), std::size_t{2});
-    j = Json::parse(call({"log", "list", "--search", "crater", "--json"}).out.toStdString());
+    j = testing::parsed(call({"log", "list", "--search", "crater", "--json"}).out.toStdString());
     QCOMPARE(j["runs"].size(), std::size_t{1});
     const std::string id = std::to_string(j["runs"][0]["id"].get<int>());
-    j = Json::parse(call({"log", "show", QString::fromStdString(id), "--json"}).out.toStdString());
+    j = testing::parsed(call({"log", "show", QString::fromStdString(id), "--json"}).out.toStdString());
     QCOMPARE(j["events"].size(), std::size_t{2});
     QVERIFY(near(j["measured"][0]["position_mm"], 100.2, 1e-9));
     QVERIFY(call({"log", "show", QString::fromStdString(id)}).out.contains("slipped"));
@@ -259,7 +259,8 @@ private slots:
     QCOMPARE(call({"log", "export", "-o", call.home() + "/runs.csv"}).exit, 0);
     QVERIFY(QByteArray(read_file((call.home() + "/runs.csv").toStdString()).value().c_str()).contains("Moon lamp"));
     QCOMPARE(call({"log", "export", "-o", call.home() + "/runs.json"}).exit, 0);
-    QCOMPARE(Json::parse(read_file((call.home() + "/runs.json").toStdString()).value())["runs"].size(), std::size_t{2});
+    QCOMPARE(testing::parsed(read_file((call.home() + "/runs.json").toStdString()).value())["runs"].size(),
+             std::size_t{2});
   }
 };
 

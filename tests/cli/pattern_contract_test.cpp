@@ -25,7 +25,7 @@ class PatternContractTest : public QObject {
     return ok ? path(name) : QString();
   }
   static Json json(const testing::Outcome& o) {
-    const Json j = Json::parse(o.out.toStdString(), nullptr, false);
+    const Json j = testing::parsed(o.out.toStdString());
     testing::only_finite(j);
     return j;
   }
@@ -77,7 +77,7 @@ private slots:
   void counts_are_decimal_strings() {
     const auto o = call_({"count", written("m.json", testing::map_pattern(3, 3)), "--json"});
     QCOMPARE(o.exit, 0);
-    QVERIFY(json(o) == Json::parse(R"({"states":"1368"})"));
+    QVERIFY(json(o) == testing::parsed(R"({"states":"1368"})"));
     const auto none = call_({"count", written("n.json", testing::vertex_pattern({61, 80, 120, 99}, "UUUU")), "--json"});
     QCOMPARE(none.exit, 0);
     QVERIFY(json(none)["states"] == "0");
@@ -90,13 +90,13 @@ private slots:
     QCOMPARE(call_({"assign", in, "-o", path("d2.json")}).exit, 0);
     QVERIFY(*read_file(path("d.json").toStdString()) == *read_file(path("d2.json").toStdString()));
     QCOMPARE(call_({"fold", path("d.json"), "-o", path("f.json")}).exit, 0);
-    const Json f = Json::parse(*read_file(path("f.json").toStdString()));
+    const Json f = testing::parsed(*read_file(path("f.json").toStdString()));
     testing::only_finite(f);
     QVERIFY(f["format"] == "under-crease/folded");
     const auto pattern = parse_pattern_json(*read_file(path("d.json").toStdString()));
     QVERIFY(f["vertices"].size() == pattern->vertices.size());
     // Face 0 keeps its place; every isometry keeps lengths; shared vertices come together.
-    QVERIFY(f["faces"][0]["isometry"] == Json::parse("[1.0,0.0,0.0,1.0,0.0,0.0]"));
+    QVERIFY(f["faces"][0]["isometry"] == testing::parsed("[1.0,0.0,0.0,1.0,0.0,0.0]"));
     std::map<int, Point> placed;
     for (const Json& face : f["faces"]) {
       const auto m = face["isometry"].get<std::vector<double>>();

@@ -28,7 +28,7 @@ class SpaceContractTest : public QObject {
     return write_atomically(path(name).toStdString(), bytes).ok() ? path(name) : QString();
   }
   static Json json(const testing::Outcome& o) {
-    const Json j = Json::parse(o.out.toStdString(), nullptr, false);
+    const Json j = testing::parsed(o.out.toStdString());
     testing::only_finite(j);
     return j;
   }
@@ -128,7 +128,7 @@ private slots:
     const QByteArray bytes = glb.readAll();
     quint32 length = 0;
     std::memcpy(&length, bytes.constData() + 12, 4);
-    const Json document = Json::parse(bytes.mid(20, static_cast<int>(length)).toStdString());
+    const Json document = testing::parsed(bytes.mid(20, static_cast<int>(length)).toStdString());
     QCOMPARE(document["animations"].size(), std::size_t{1});
     for (const Json& primitive : document["meshes"][0]["primitives"])
       QCOMPARE(primitive["targets"].size(), std::size_t{6});

@@ -15,7 +15,7 @@ class StepsContractTest : public QObject {
   Q_OBJECT
   Caller call_;
   [[nodiscard]] QString path(const QString& name) const { return call_.home() + "/" + name; }
-  static Json json(const testing::Outcome& o) { return Json::parse(o.out.toStdString()); }
+  static Json json(const testing::Outcome& o) { return testing::parsed(o.out.toStdString()); }
   QString written(const char* text) const {
     const bool ok = write_atomically(path("a.steps").toStdString(), text).ok();
     return ok ? path("a.steps") : QString();
@@ -65,7 +65,7 @@ private slots:
     QVERIFY(none.exit == 2 && none.err.contains("it has none"));
     for (const Json& s : json(call_({"steps", "--list", "--json"}))["sequences"]) {
       if (s["name"] != "strip-roll") continue;
-      QVERIFY(s["parameters"] == Json::parse(R"([{"name":"length","type":"number","default":240.0},
+      QVERIFY(s["parameters"] == testing::parsed(R"([{"name":"length","type":"number","default":240.0},
                                                  {"name":"width","type":"number","default":20.0}])"));
       QVERIFY(json(call_({"steps", "strip-roll", "--set", "length=32cm", "--json"}))["sheet_mm"] ==
               Json({320.0, 20.0}));
@@ -154,7 +154,7 @@ private slots:
         QCOMPARE(bytes.count("<svg"), qsizetype{4}); // three moves and the finished kite
       if (QByteArray(ending) == "svg") QVERIFY(bytes.contains("Finished: ") && bytes.contains("Kite base"));
       if (QByteArray(ending) == "json")
-        QVERIFY(Json::parse(bytes.toStdString()) == json(call_({"steps", "kite", "--json"})));
+        QVERIFY(testing::parsed(bytes.toStdString()) == json(call_({"steps", "kite", "--json"})));
     }
   }
 };

@@ -488,7 +488,7 @@ private slots:
       return v;
     };
     QCOMPARE(static_cast<std::size_t>(word(8)), glb.size());
-    const auto document = nlohmann::json::parse(glb.substr(20, word(12)));
+    const auto document = testing::parsed(glb.substr(20, word(12)));
     QCOMPARE(document["materials"].size(), std::size_t{2});
     QCOMPARE(document["meshes"][0]["primitives"].size(), std::size_t{2});
     QCOMPARE(document["accessors"][0]["count"].get<std::size_t>(), 3 * mesh.triangles.size());

@@ -130,7 +130,7 @@ private slots:
 
   void the_file_holds_every_overlap_once() {
     const PatternProof proof = proof_of(twist_pattern(2));
-    const Json j = Json::parse(folded_json(proof));
+    const Json j = testing::parsed(folded_json(proof));
     QCOMPARE(j["faces"].size(), proof.graph->faces.size());
     QCOMPARE(j["above"].size(), proof.constraints->pairs.size() - 1);
     QCOMPARE(j["layers_max"].get<int>(), proof.overlap->layers_max);

@@ -186,7 +186,8 @@ private slots:
   }
 
   void project_values_of_every_wrong_type() {
-    const Json good = Json::parse(read_file(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease")).value());
+    const Json good =
+        testing::parsed(read_file(std::string(UC_SOURCE_DIR "/data/demo/open-night.undercrease")).value());
     const Json wrongs[] = {
         nullptr, true, -1, 1e300, "text", Json::array(), Json::object(), Json::array({1, "x", nullptr})};
     int loaded = 0;

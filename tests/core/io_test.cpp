@@ -95,7 +95,7 @@ private slots:
   }
 
   void unknown_fields_survive() {
-    Json j = Json::parse(project_text(sample()));
+    Json j = testing::parsed(project_text(sample()));
     j["from_the_future"] = {{"deep", {1, 2, 3}}};
     j["hand"]["pressure"] = "light";
     j["sheet"]["grain"] = "short";
@@ -104,7 +104,7 @@ private slots:
     Project q = *p;
     q.grid.parts = 10;
     q.grid.start.reset();
-    const Json again = Json::parse(project_text(q));
+    const Json again = testing::parsed(project_text(q));
     QVERIFY(again["from_the_future"] == j["from_the_future"]);
     QVERIFY(again["hand"]["pressure"] == Json("light"));
     QVERIFY(again["sheet"]["grain"] == Json("short"));
@@ -114,7 +114,7 @@ private slots:
 
   void version_2_is_brought_forward() {
     const std::string file = std::string(UC_TEST_DATA "/project-v2.undercrease");
-    Json old = Json::parse(read_file(file).value());
+    Json old = testing::parsed(read_file(file).value());
     QVERIFY(old["version"] == Json(2));
     // Ids were numbers then; everything else stays as it stood.
     const auto worded = [](Json& value) {
@@ -138,7 +138,7 @@ private slots:
     }
     const auto p = load_project(file);
     QVERIFY2(p.ok(), p ? "" : p.error().c_str());
-    Json again = Json::parse(project_text(*p));
+    Json again = testing::parsed(project_text(*p));
     QVERIFY(again["version"] == Json(project_version));
     for (const auto& [key, value] : old.items()) {
       if (key == "version") continue;
@@ -162,7 +162,7 @@ private slots:
     QVERIFY(near(p->hand.sigma_mm, 0.3, 1e-12));
     QCOMPARE(p->sheet.code(), std::string("210x297mm"));
     QVERIFY(!p->programme.empty());
-    const Json again = Json::parse(project_text(*p));
+    const Json again = testing::parsed(project_text(*p));
     QVERIFY(again["version"] == Json(project_version));
     QVERIFY(!again.contains("parts") && !again.contains("sigma_mm"));
     QVERIFY(again["keepsake"] == Json("stays"));

@@ -237,7 +237,7 @@ private slots:
     QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), log_schema_version);
     QCOMPARE(db.execAndGet("PRAGMA integrity_check").getString(), std::string("ok"));
     // A run that is exported by the first version is read the same way.
-    const auto entry = Json::parse(R"({"title":"t","axis":"x","method":"edges","parts":9})");
+    const auto entry = testing::parsed(R"({"title":"t","axis":"x","method":"edges","parts":9})");
     const RunDetail read = run_detail_from(JsonReader(entry));
     QVERIFY(read.summary.kind == "division" && read.summary.way == "x, edges" && read.summary.size == 9);
   }

@@ -99,7 +99,7 @@ private slots:
                              "print(json.dumps({'errors':len(a.errors),'lines':[[e.dxf.layer]+list(e.dxf.start)[:2]"
                              "+list(e.dxf.end)[:2] for e in d.modelspace().query('LINE')]}))",
                              QString::fromStdString(file)});
-    const Json j = Json::parse(out.toStdString(), nullptr, false);
+    const Json j = testing::parsed(out.toStdString());
     QVERIFY2(j.is_object(), out.constData());
     QCOMPARE(j["errors"].get<int>(), 0);
     QCOMPARE(j["lines"].size(), p.edges.size());

@@ -134,7 +134,7 @@ private slots:
   }
   void vertices() {
     QFETCH(QString, text);
-    const Json j = Json::parse(text.toStdString());
+    const Json j = testing::parsed(text.toStdString());
     const CreasePattern p =
         uc::testing::vertex_pattern(j["sectors"].get<std::vector<double>>(), j["kinds"].get<std::string>());
     const HealedPattern h = healed(p);

@@ -119,7 +119,7 @@ private slots:
     std::mt19937 random(78);
     for (int n = 0; n < 100; ++n) {
       const GridSpec spec = random_spec(random);
-      QVERIFY(grid_spec_from(JsonReader(Json::parse(json_of(spec).dump()))) == spec);
+      QVERIFY(grid_spec_from(JsonReader(testing::parsed(json_of(spec).dump()))) == spec);
       if (!check_spec(spec, HandProfile{})) continue;
       const auto d = divide(parse_sheet(sheets[n % 6]).value(), spec, HandProfile{});
       const Json j = json_of(d->programme);
@@ -145,7 +145,7 @@ private slots:
         QVERIFY(a.caution == b.caution && a.seconds == b.seconds && a.repeat == b.repeat);
         QVERIFY((std::isfinite(b.sigma_mm) ? a.sigma_mm == b.sigma_mm : true) && a.hand_sigma_mm == b.hand_sigma_mm);
       }
-      const auto plans = plans_from(JsonReader(Json::parse(plans_json(*d).dump())));
+      const auto plans = plans_from(JsonReader(testing::parsed(plans_json(*d).dump())));
       QCOMPARE(plans.size(), d->plans.size());
       for (std::size_t f = 0; f < plans.size(); ++f) {
         QVERIFY(plans[f].steps == d->plans[f].steps);

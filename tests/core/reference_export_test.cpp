@@ -125,7 +125,7 @@ private slots:
     QVERIFY(again->references == p.references && again->grid_follows);
     QVERIFY(json_of(again->programme) == json_of(p.programme));
     // Without a programme in the file it is planned anew, references and all.
-    Json j = Json::parse(project_text(p));
+    Json j = testing::parsed(project_text(p));
     j.erase("programme");
     const auto planned = project_from_text(j.dump(), "test");
     QVERIFY(json_of(planned->programme) == json_of(p.programme));

@@ -260,7 +260,7 @@ private slots:
     QFETCH(QString, value);
     QFETCH(QString, wrong);
     Json j = {{"format", "under-crease/project"}, {"version", 3}, {"sheet", {{"code", "square:75mm"}}}};
-    j["units"][key.toStdString()] = Json::parse(value.toStdString());
+    j["units"][key.toStdString()] = testing::parsed(value.toStdString());
     const auto read = project_from_text(j.dump(), "p");
     QVERIFY(!read);
     QVERIFY2(QString::fromStdString(read.error()).contains(wrong), read.error().c_str());
