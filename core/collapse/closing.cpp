@@ -83,7 +83,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     clip(next);
     const bool last = next >= part;
     // On the way it is enough to come near; at the end the sheet has to be at rest.
-    solver_.rest(last ? (pushing_ ? nearly : still) : near_rest, last ? 400 : 12, progress);
+    solver_.rest(pushing_ ? nearly : last ? still : near_rest, pushing_ || last ? 400 : 12, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
     peak_ = std::max(peak_, solver_.max_strain());
@@ -102,7 +102,7 @@ bool Closing::stuck() const {
     reached += std::min(std::abs(*targets[h]), std::abs(solver_.angle_deg(static_cast<int>(h))));
   }
   // Facets that may not bend leave the creases half-way, or stretch the paper.
-  return reached < 0.5 * wanted || solver_.max_strain() > 2e-3;
+  return reached < 0.5 * wanted || solver_.max_strain() > (pushing_ && part_ < 1 ? 0.01 : 2e-3);
 }
 
 bool Closing::drive_gently(double part, const Progress* progress) {

@@ -24,12 +24,15 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
   // A hem is folded in before the tube is wound, so there the uprights are seen from their other side.
   const bool hem = top > 0 && !twisted_top;
+  // The side that overlaps is laid on last: wound with the others it would go through the first.
   const int winding = hem ? 2 : 1;
-  const int floor = winding + 1;
+  const auto wound = [&](int upright) { return upright < n ? winding : winding + 1; };
+  const int floor = winding + 2;
   const double round = 360.0 / n; // at which the sides meet; in the twists the pleats lie flat
   const auto end_of = [&](double low, double high, int stage) {
     for (int i = 0; i <= n; ++i) {
-      if (i > 0) lines.add_by_stages({i * w, low}, {i * w, high}, EdgeKind::mountain, {{winding, round}, {stage, 180}});
+      if (i > 0)
+        lines.add_by_stages({i * w, low}, {i * w, high}, EdgeKind::mountain, {{wound(i), round}, {stage, 180}});
       lines.stage(stage);
       const bool below = low == 0;
       lines.add({i * w, below ? end : low}, {(i + 1) * w, below ? 0 : high}, EdgeKind::valley);
@@ -43,8 +46,8 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
     lines.add({0, end + h}, {width, end + h}, EdgeKind::mountain, hem ? 180 : 90);
   }
   if (twisted_top) end_of(end + h, height, floor + 1);
-  lines.stage(winding);
   for (int i = 1; i <= n; ++i) {
+    lines.stage(wound(i));
     lines.add({i * w, end}, {i * w, end + h}, EdgeKind::mountain, round);
     if (hem) lines.add({i * w, end + h}, {i * w, height}, EdgeKind::valley, round);
   }
