@@ -9,7 +9,7 @@
 namespace uc {
 namespace {
 
-constexpr double step_of_the_whole = 0.02;
+constexpr double steps_of_the_whole = 50;
 constexpr double still = 1e-7;     // in edges: at rest
 constexpr double nearly = 1e-5;    // between layers that push, where what touches goes on changing a little
 constexpr double near_rest = 1e-3; // on the way
@@ -75,10 +75,13 @@ void Closing::lean() {
   solver_.set_vertices(leaning);
 }
 
+/// The same places, to the last digit, wherever the way was begun or looked at.
+double Closing::next_step() const { return (std::floor(part_ * steps_of_the_whole + 1e-9) + 1) / steps_of_the_whole; }
+
 bool Closing::drive_to(double part, const Progress* progress) {
   if (part_ == 0 && part > 0) lean();
   while (part_ < part) {
-    const double next = std::min(part, part_ + step_of_the_whole);
+    const double next = std::min(part, next_step());
     solver_.drive(targets(next));
     clip(next);
     const bool last = next >= part;
@@ -105,12 +108,17 @@ bool Closing::stuck() const {
   return reached < 0.5 * wanted || solver_.max_strain() > (pushing_ && part_ < 1 ? 0.01 : 2e-3);
 }
 
+/// With facets as stiff as they may be. Between layers that push, it is seen at each step whether they may: to go all
+/// the way first would take long, and lead elsewhere than looking at states on the way.
 bool Closing::drive_gently(double part, const Progress* progress) {
-  if (!drive_to(part, progress)) return false;
-  while (level_ + 1 < gentle_levels && part > 0 && stuck()) {
-    begin_again(level_ + 1);
-    if (!drive_to(part, progress)) return false;
-  }
+  do {
+    const double next = pushing_ ? std::min(part, next_step()) : part;
+    if (!drive_to(next, progress)) return false;
+    while (level_ + 1 < gentle_levels && part > 0 && stuck()) {
+      begin_again(level_ + 1);
+      if (!drive_to(next, progress)) return false;
+    }
+  } while (part_ < part);
   return true;
 }
 

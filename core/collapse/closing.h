@@ -60,6 +60,7 @@ public:
 
 private:
   void lean();
+  [[nodiscard]] double next_step() const;
   bool drive_to(double part, const Progress* progress);
   static constexpr std::size_t rims_slide_level = 50;
   static constexpr std::size_t layers_pass_level = 100;
