@@ -38,7 +38,7 @@ private slots:
     Window w;
     w.go_to("collapse");
     QVERIFY(w.ledger().contains("closes here"));
-    draw(w, "chevron", {{"count", 6}});
+    draw(w, "chevron", {{"count", 4}});
     wait(w);
     app::CollapseStage* s = stage(w);
     QVERIFY(s->frames().whole() && s->frames().error.empty());
@@ -249,7 +249,7 @@ private slots:
   void a_spot_lights_what_is_in_its_cone() {
     Window w;
     w.go_to("collapse");
-    draw(w, "chevron", {{"count", 6}});
+    draw(w, "chevron", {{"count", 4}});
     wait(w);
     stage(w)->set_percent(4); // nearly flat
     stage(w)->set_shown(app::CollapseStage::Shown::lamp);
@@ -325,7 +325,7 @@ private slots:
   void stages_move_on_the_time_line_and_clips_hold() {
     Window w;
     w.go_to("collapse");
-    draw(w, "chevron", {{"count", 6}});
+    draw(w, "chevron", {{"count", 4}});
     w.workspace->document.change("", [](Project& p) {
       p.closing.order = CollapseOrder::one_side_first;
       p.closing.groups = 3;
