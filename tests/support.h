@@ -8,6 +8,7 @@
 #include <QTest>
 
 #include <cmath>
+#include <stdexcept>
 #include <string>
 
 namespace uc::testing {
@@ -26,10 +27,11 @@ inline QString cache() {
   return qEnvironmentVariable("UC_TEST_CACHE", own.path());
 }
 
-/// A document, discarded where the text is none. Not read here: each program that does is built for seconds longer.
+/// A document; throws where the text is none. Read by the core: a program that reads is built for seconds longer.
 inline Json parsed(const std::string& text) {
   auto json = parse_json(text, "text");
-  return json ? std::move(*json) : Json(Json::value_t::discarded);
+  if (!json) throw std::runtime_error(json.error());
+  return std::move(*json);
 }
 
 inline Json cases(const std::string& file) {

@@ -85,7 +85,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     solver_.drive(targets(next));
     clip(next);
     const bool last = next >= part;
-    // On the way it is enough to come near; at the end the sheet has to be at rest.
+    // On the way it is enough to come near, unless layers push; at the end the sheet has to be at rest.
     solver_.rest(pushing_ ? nearly : last ? still : near_rest, pushing_ || last ? 400 : 12, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
