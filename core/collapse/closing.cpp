@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <utility>
 
 namespace uc {
 namespace {
@@ -15,9 +16,21 @@ constexpr double nearly = 1e-5;    // between layers that push, where what touch
 constexpr double near_rest = 1e-3; // on the way
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
 /// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
-constexpr std::array<FoldStiffness, 6> levels = {
-    {{}, {1e-5, 2e-4}, {1e-5, 1e-5}, {1e-4, 1e-4}, {3e-4, 3e-4}, {1e-3, 1e-3}}};
+/// The last are for layers pushed as hard as paper: which of them stretches it least differs from sheet to sheet.
+constexpr std::array<FoldStiffness, 12> levels = {{{},
+                                                   {1e-5, 2e-4},
+                                                   {1e-5, 1e-5},
+                                                   {1e-4, 1e-4},
+                                                   {3e-4, 3e-4},
+                                                   {1e-3, 1e-3},
+                                                   {1e-4, 1e-4, true},
+                                                   {2e-4, 7e-4, true},
+                                                   {2e-4, 5e-4, true},
+                                                   {2e-4, 1e-3, true},
+                                                   {3e-4, 3e-4, true},
+                                                   {3e-4, 1e-4, true}}};
 constexpr std::size_t gentle_levels = 3;
+constexpr std::size_t hard_levels = 6;
 constexpr double closed_deg = 3;                                    // rms over the creases
 constexpr double clip_stiffness = 100;                              // over that of a crease
 constexpr std::array<double, 4> press_factors = {10, 30, 100, 300}; // over the stiffness of a crease
@@ -25,18 +38,26 @@ constexpr int reopening_steps = 20;
 constexpr double most_pressed = 0.95;      // of the creases
 constexpr double most_press_strain = 0.01; // where single places are pressed
 constexpr double most_strain = 0.015;      // on the way, else driving harder tells nothing
+constexpr double little_strain = 0.01;     // where no other way is looked for
+constexpr double most_firm_strain = 0.1;   // more than paper gives
+constexpr double turned_deg = 2;           // the wrong way
+constexpr double nearly_there_deg = 10;    // where a hand lets go
+constexpr double turn_factor = 3;
+constexpr double most_turned = 300; // over the stiffness of a crease
+constexpr int most_turns = 6;
 
 } // namespace
 
 Closing::Closing(const FoldMesh& mesh, ClosingWish wish)
-    : mesh_(mesh), wish_(std::move(wish)), solver_(mesh, levels.front()), pushing_(wish_.apart) {
+    : mesh_(mesh), wish_(std::move(wish)), solver_(mesh, levels.front()) {
   begin();
 }
 
 FoldStiffness Closing::stiffness() const { return levels.at(level_); }
 
 void Closing::begin() {
-  if (wish_.apart) solver_.push_apart(0, pushing_, sliding_ || !pushing_);
+  turned_.assign(mesh_.hinges.size(), 1);
+  if (wish_.apart) solver_.push_apart(0, contact_);
 }
 
 std::vector<std::optional<double>> Closing::targets(double part) const {
@@ -86,13 +107,46 @@ bool Closing::drive_to(double part, const Progress* progress) {
     clip(next);
     const bool last = next >= part;
     // On the way it is enough to come near, unless layers push; at the end the sheet has to be at rest.
-    solver_.rest(pushing_ ? nearly : last ? still : near_rest, pushing_ || last ? 400 : 12, progress);
+    solver_.rest(pushing() ? nearly : last ? still : near_rest, pushing() || last ? 400 : 12, progress);
+    if (wish_.apart && contact_ == LayerContact::firm && wish_.clips.empty()) turn_back(next, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
     peak_ = std::max(peak_, solver_.max_strain());
     passed_ = passed_ || solver_.passed_through() > 0;
   }
   return true;
+}
+
+/// Creases that have gone the wrong way a hand turns back, harder until they give, and lets go of them when they are
+/// nearly there: what lies upon a crease would keep it so for good. False when it was stopped.
+bool Closing::turn_back(double part, const Progress* progress) {
+  const auto targets = this->targets(part);
+  for (int turn = 0; turn < most_turns; ++turn) {
+    bool changed = false;
+    for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
+      if (!folds(mesh_.hinges[h].kind) || !targets[h]) continue;
+      const double angle = solver_.angle_deg(static_cast<int>(h));
+      const bool wrong = angle * *targets[h] < 0 && std::abs(angle) > turned_deg;
+      const bool there = !wrong && std::abs(angle - *targets[h]) < nearly_there_deg;
+      const double before = turned_[h];
+      if (wrong && turned_[h] < most_turned) turned_[h] *= turn_factor;
+      if (there) turned_[h] = std::max(1.0, turned_[h] / turn_factor);
+      if (turned_[h] == before) continue;
+      solver_.stiffen(static_cast<int>(h), turned_[h]);
+      changed = true;
+    }
+    if (!changed) break;
+    solver_.rest(nearly, 400, progress);
+    if (progress && progress->stopped()) return false;
+  }
+  if (part == 1) let_go();
+  return true;
+}
+
+void Closing::let_go() {
+  for (std::size_t h = 0; h < turned_.size(); ++h)
+    if (std::exchange(turned_[h], 1) != 1) solver_.stiffen(static_cast<int>(h), 1);
+  solver_.rest(nearly, 400);
 }
 
 bool Closing::stuck() const {
@@ -105,14 +159,14 @@ bool Closing::stuck() const {
     reached += std::min(std::abs(*targets[h]), std::abs(solver_.angle_deg(static_cast<int>(h))));
   }
   // Facets that may not bend leave the creases half-way, or stretch the paper.
-  return reached < 0.5 * wanted || solver_.max_strain() > (pushing_ && part_ < 1 ? 0.01 : 2e-3);
+  return reached < 0.5 * wanted || solver_.max_strain() > (pushing() && part_ < 1 ? 0.01 : 2e-3);
 }
 
 /// With facets as stiff as they may be. Between layers that push, it is seen at each step whether they may: to go all
 /// the way first would take long, and lead elsewhere than looking at states on the way.
 bool Closing::drive_gently(double part, const Progress* progress) {
   do {
-    const double next = pushing_ ? std::min(part, next_step()) : part;
+    const double next = pushing() ? std::min(part, next_step()) : part;
     if (!drive_to(next, progress)) return false;
     while (level_ + 1 < gentle_levels && part > 0 && stuck()) {
       begin_again(level_ + 1);
@@ -124,13 +178,39 @@ bool Closing::drive_gently(double part, const Progress* progress) {
 
 /// Harder and harder; true when it has closed without too much strain on the way.
 bool Closing::drive_hard(double part, const Progress* progress) {
-  for (std::size_t harder = gentle_levels; harder < levels.size(); ++harder) {
+  for (std::size_t harder = gentle_levels; harder < hard_levels; ++harder) {
     begin_again(harder);
-    if (!drive_to(part, progress)) return false;
-    if (closed() && peak_ < most_strain) return true;
+    const bool closes = pushing() ? drive_cleanly(part, most_strain, progress) : drive_to(part, progress) && closed();
+    if (closes && peak_ < most_strain) return true;
+    if (progress && progress->stopped()) return false;
     if (peak_ > most_strain) break;
   }
   return false;
+}
+
+/// Gives up as soon as the paper stretches more than that, or layers pass.
+bool Closing::drive_cleanly(double part, double strain, const Progress* progress) {
+  while (part_ < part)
+    if (!drive_to(std::min(part, next_step()), progress) || passed_ || peak_ >= strain) return false;
+  return clean();
+}
+
+/// The first of the ways that hardly stretches the paper, or else that which stretches it least.
+bool Closing::drive_firmly(double part, const Progress* progress) {
+  std::optional<std::size_t> best;
+  double least = most_firm_strain;
+  for (std::size_t firm = hard_levels; firm < levels.size(); ++firm) {
+    begin_again(LayerContact::firm, firm);
+    if (drive_cleanly(part, least, progress)) {
+      best = firm;
+      least = peak_;
+      if (least < little_strain) return true;
+    }
+    if (progress && progress->stopped()) return false;
+  }
+  if (!best) return false;
+  begin_again(LayerContact::firm, *best);
+  return drive_to(part, progress);
 }
 
 std::vector<int> Closing::standing_off() const {
@@ -193,26 +273,21 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
   }
   for (const int h : pressed) solver_.stiffen(h, 1);
   clip(part_);
-  solver_.rest(pushing_ ? nearly : still, 400, progress);
+  solver_.rest(pushing() ? nearly : still, 400, progress);
   return !(progress && progress->stopped());
 }
 
-/// Both ways of helping. Between layers that push, pressing single places takes longer than driving all harder.
+/// Both ways of helping.
 bool Closing::coax(const Progress* progress) {
   const double part = part_;
-  const std::size_t gentle = level_;
-  if (!pushing_ && press(progress)) return true;
-  if (progress && progress->stopped()) return false;
-  if (drive_hard(part, progress)) return true;
-  if (!pushing_ || (progress && progress->stopped())) return false;
-  begin_again(gentle);
-  return drive_to(part, progress) && press(progress);
+  if (press(progress)) return true;
+  return !(progress && progress->stopped()) && drive_hard(part, progress);
 }
 
 bool Closing::go_to(double part, const Progress* progress) {
   if (part < part_) begin_again(level_);
   if (!drive_gently(part, progress)) return false;
-  if (part < 1 || closed()) return true;
+  if (part < 1 || clean()) return true;
   if (coaxed_to_ == level()) {
     if (reopened_) press_places(*reopened_, progress); // as it was found to help
     return !(progress && progress->stopped());
@@ -222,26 +297,41 @@ bool Closing::go_to(double part, const Progress* progress) {
   return going_on;
 }
 
-/// What does not close gently may do when it is driven harder, when rims slide past each other, or when layers pass; if
-/// nothing helps, the gentlest way is told.
+/// What does not close gently may do when it is pressed or driven harder; if nothing helps, the gentlest way is told.
 bool Closing::close_somehow(double part, const Progress* progress) {
   reopened_.reset();
   const std::size_t gentle = level_;
-  if (coax(progress)) return true;
-  if (pushing_) {
-    sliding_ = true;
-    begin_again(0);
-    if (drive_gently(part, progress) && closed()) return true;
-    sliding_ = false;
-    pushing_ = false;
-    begin_again(0);
-    if (drive_gently(part, progress) && closed()) return true;
-    if (coax(progress)) return true;
-    pushing_ = true;
-  }
+  if (pushing() ? close_apart(part, progress) : coax(progress)) return true;
   if (progress && progress->stopped()) return false;
-  begin_again(gentle);
+  begin_again(wish_.apart ? LayerContact::soft : contact_, gentle);
   return drive_to(part, progress);
+}
+
+bool Closing::try_gently(LayerContact contact, double part, const Progress* progress) {
+  begin_again(contact, 0);
+  while (part_ < part)
+    if (!drive_gently(std::min(part, next_step()), progress) || passed_) return false;
+  return clean();
+}
+
+/// Layers that are kept apart: first what stretches the paper least, then what takes longer, and at last what lets them
+/// through, unless they have come closed with a few things through.
+bool Closing::close_apart(double part, const Progress* progress) {
+  const bool leaked = closed();
+  const std::size_t gentle = level_;
+  if (!leaked && drive_hard(part, progress)) return true;
+  for (const LayerContact contact : {LayerContact::sliding, LayerContact::firm}) {
+    if (progress && progress->stopped()) return false;
+    if (try_gently(contact, part, progress)) return true;
+  }
+  if (drive_firmly(part, progress)) return true;
+  if (leaked || (progress && progress->stopped())) return false;
+  begin_again(LayerContact::soft, gentle);
+  if (drive_to(part, progress) && press(progress)) return true;
+  if (progress && progress->stopped()) return false;
+  begin_again(LayerContact::counted, 0);
+  if (drive_gently(part, progress) && closed()) return true;
+  return !(progress && progress->stopped()) && coax(progress);
 }
 
 bool Closing::closed() const {

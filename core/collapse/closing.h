@@ -36,7 +36,8 @@ struct ClosingWish {
 
 /// Begins with facets as good as rigid and lets them bend when the sheet cannot close so; where a sheet stands still
 /// before it is closed, what is open is pressed, or the whole is driven harder; layers that are kept apart are let
-/// slide past each other at their rims, and through each other when nothing else helps.
+/// slide past each other at their rims, then pushed as hard as paper, and let through each other when nothing else
+/// helps.
 class Closing {
 public:
   explicit Closing(const FoldMesh& mesh, ClosingWish wish = {});
@@ -51,9 +52,7 @@ public:
   /// That of creases and facets, as they are driven now.
   [[nodiscard]] FoldStiffness stiffness() const;
   /// How the sheet is driven: whoever keeps states of it begins again when this changes.
-  [[nodiscard]] std::size_t level() const {
-    return level_ + (sliding_ ? rims_slide_level : 0) + (pushing_ ? 0 : layers_pass_level);
-  }
+  [[nodiscard]] std::size_t level() const { return level_ + contact_level * static_cast<std::size_t>(contact_); }
   /// Whether layers get through each other somewhere on the way: because the sheet did not close otherwise, or pushed
   /// as they are. The states say how many corners and edges do.
   [[nodiscard]] bool layers_pass() const { return wish_.apart && passed_; }
@@ -61,18 +60,30 @@ public:
 private:
   void lean();
   [[nodiscard]] double next_step() const;
+  [[nodiscard]] bool pushing() const { return wish_.apart && contact_ != LayerContact::counted; }
+  /// Closed, and of layers that push nothing has passed.
+  [[nodiscard]] bool clean() const { return closed() && !(pushing() && passed_); }
   bool drive_to(double part, const Progress* progress);
-  static constexpr std::size_t rims_slide_level = 50;
-  static constexpr std::size_t layers_pass_level = 100;
+  bool turn_back(double part, const Progress* progress);
+  void let_go();
+  static constexpr std::size_t contact_level = 50;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);
+  bool drive_firmly(double part, const Progress* progress);
+  bool drive_cleanly(double part, double strain, const Progress* progress);
   bool coax(const Progress* progress);
   bool close_somehow(double part, const Progress* progress);
+  bool close_apart(double part, const Progress* progress);
+  bool try_gently(LayerContact contact, double part, const Progress* progress);
   bool press(const Progress* progress);
   bool press_places(bool reopen, const Progress* progress);
   bool press_once(double harder, bool reopen, const Progress* progress);
   [[nodiscard]] std::vector<int> standing_off() const;
   void begin_again(std::size_t level);
+  void begin_again(LayerContact contact, std::size_t level) {
+    contact_ = contact;
+    begin_again(level);
+  }
   void begin();
   void clip(double part);
   [[nodiscard]] std::vector<std::optional<double>> targets(double part) const;
@@ -87,10 +98,10 @@ private:
   double peak_ = 0; // strain since the flat sheet
   /// The level to which pressing and driving harder have led; on the way to another they are tried again.
   std::optional<std::size_t> coaxed_to_;
-  std::optional<bool> reopened_; // pressing has helped: after opening, or without
-  bool pushing_ = false;         // layers push each other apart
-  bool sliding_ = false;         // but not at their rims
-  bool passed_ = false;          // on the way some have got through all the same
+  std::optional<bool> reopened_;              // pressing has helped: after opening, or without
+  LayerContact contact_ = LayerContact::soft; // of layers that are kept apart
+  std::vector<double> turned_;                // per hinge: how much harder a hand turns it
+  bool passed_ = false;                       // on the way some layers have got through all the same
   int steps_ = 0;
 };
 

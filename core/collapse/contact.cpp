@@ -15,17 +15,18 @@ namespace {
 
 using Vector = Eigen::Vector3d;
 
-constexpr double reach = 0.6;      // in units, from which a side is known: twice the longest step
-constexpr double skin = 0.3;       // in units, by which more is gathered, so that it serves for several steps
-constexpr double clear = 1e-4;     // in units: what comes over each other nearer than this has no side yet
-constexpr double give = 1e-3;      // in units: layers that lie in each other by less do not push, as in a flat packet
-constexpr double deep = 0.04;      // in units: what has passed a layer by less only presses against it
-constexpr double flat = 1e-12;     // what spans less has no side
-constexpr double inner = -0.01;    // of the weights: what stands on the rim still counts, for panels are often alike
-constexpr double inside = 0.02;    // of the weights: less is at a rim, where parts that fit exactly touch
-constexpr double askew = 0.005;    // the least sine of the angle at which edges cross; others lie along each other
-constexpr double cell = 1.5;       // of the grid facets and edges are looked up in, in units
-constexpr double stiffness = 3e-2; // of a contact, over that of a bar
+constexpr double reach = 0.6;   // in units, from which a side is known: twice the longest step
+constexpr double skin = 0.3;    // in units, by which more is gathered, so that it serves for several steps
+constexpr double clear = 1e-4;  // in units: what comes over each other nearer than this has no side yet
+constexpr double give = 1e-3;   // in units: layers that lie in each other by less do not push, as in a flat packet
+constexpr double deep = 0.04;   // in units: what has passed a layer by less only presses against it
+constexpr double flat = 1e-12;  // what spans less has no side
+constexpr double inner = -0.01; // of the weights: what stands on the rim still counts, for panels are often alike
+constexpr double inside = 0.02; // of the weights: less is at a rim, where parts that fit exactly touch
+constexpr double askew = 0.005; // the least sine of the angle at which edges cross; others lie along each other
+constexpr double cell = 1.5;    // of the grid facets and edges are looked up in, in units
+constexpr double soft = 3e-2;   // stiffness of a contact, over that of a bar
+constexpr double firm = 3;      // the same where creases are driven hard
 
 std::uint64_t key_of(int first, int second) {
   return static_cast<std::uint64_t>(first) << 32U | static_cast<std::uint64_t>(second);
@@ -89,8 +90,10 @@ struct Cells {
 
 } // namespace
 
-Contacts::Contacts(const FoldMesh& mesh, double thickness, bool rims_slide)
-    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness - give), rims_slide_(rims_slide) {
+Contacts::Contacts(const FoldMesh& mesh, double thickness, LayerContact how)
+    : triangles_(mesh.triangles), star_(mesh.flat.size()), thickness_(thickness - give),
+      stiffness_(how == LayerContact::firm ? firm : soft),
+      rims_slide_(how == LayerContact::sliding || how == LayerContact::counted) {
   for (const FoldMesh::Bar& bar : mesh.bars) edges_.push_back({bar.a, bar.b});
   std::unordered_map<std::uint64_t, int> triangle_at; // to the left of an edge
   for (std::size_t t = 0; t < triangles_.size(); ++t)
@@ -251,20 +254,21 @@ double Contacts::energy(const Shape& x) const {
   for (const Pair& p : near_) {
     if (const auto s = pressing(x, p)) sum += std::pow(thickness_ - p.side * s->height, 2);
   }
-  return stiffness * sum / 2;
+  return stiffness_ * sum / 2;
 }
 
 std::vector<Push> Contacts::pushes(const Shape& x) const {
   std::vector<Push> out;
   for (const Pair& p : near_)
     if (const auto s = pressing(x, p))
-      out.push_back({p.ends, s->weights, s->normal, stiffness * (thickness_ - p.side * s->height) * p.side});
+      out.push_back(
+          {p.ends, s->weights, s->normal, stiffness_ * (thickness_ - p.side * s->height) * p.side, stiffness_});
   return out;
 }
 
 void add_pushes(const std::vector<Push>& pushes, Eigen::VectorXd& force, std::vector<Eigen::Matrix3d>& blocks) {
   for (const Push& p : pushes) {
-    const Eigen::Matrix3d across = stiffness * p.normal * p.normal.transpose();
+    const Eigen::Matrix3d across = p.stiffness * p.normal * p.normal.transpose();
     for (std::size_t i = 0; i < 4; ++i) {
       const double w = p.weights[static_cast<Eigen::Index>(i)];
       force.segment<3>(3 * p.ends[i]) += w * p.strength * p.normal;
@@ -279,7 +283,7 @@ void add_resistance(const std::vector<Push>& pushes, const Eigen::VectorXd& move
     for (std::size_t i = 0; i < 4; ++i)
       nearer += p.weights[static_cast<Eigen::Index>(i)] * p.normal.dot(move.segment<3>(3 * p.ends[i]));
     for (std::size_t i = 0; i < 4; ++i)
-      force.segment<3>(3 * p.ends[i]) += stiffness * nearer * p.weights[static_cast<Eigen::Index>(i)] * p.normal;
+      force.segment<3>(3 * p.ends[i]) += p.stiffness * nearer * p.weights[static_cast<Eigen::Index>(i)] * p.normal;
   }
 }
 

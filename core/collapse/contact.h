@@ -4,6 +4,7 @@
 
 #include "base/index.h"
 #include "collapse/fold_mesh.h"
+#include "collapse/layer_contact.h"
 
 #include <Eigen/Core>
 
@@ -19,6 +20,7 @@ struct Push {
   Eigen::Vector4d weights;
   Eigen::Vector3d normal;
   double strength = 0;
+  double stiffness = 0; // over that of a bar
 };
 
 /// Adds the forces, three rows a vertex, and per vertex a block that is never softer than the contacts are together.
@@ -29,8 +31,8 @@ void add_resistance(const std::vector<Push>& pushes, const Eigen::VectorXd& move
 class Contacts {
 public:
   /// `thickness` is how far layers are kept apart, in the units of the shapes that are shown later. Where rims slide,
-  /// parts that fit into each other exactly do not catch there; then a little gets through between rims elsewhere, too.
-  Contacts(const FoldMesh& mesh, double thickness, bool rims_slide = false);
+  /// a little gets through between rims elsewhere, too.
+  Contacts(const FoldMesh& mesh, double thickness, LayerContact how = LayerContact::soft);
 
   /// Looks what lies over what in this shape. What did before keeps its side.
   void find(const std::vector<Eigen::Vector3d>& x);
@@ -89,6 +91,7 @@ private:
   std::vector<std::vector<int>> star_; // per vertex: triangles at it and those across a hinge from it, ascending
   std::vector<std::array<VertexId, 2>> edges_; // diagonals of facets as well: where a facet bends, they stand out
   double thickness_;
+  double stiffness_; // over that of a bar
   bool rims_slide_;
   std::vector<Pair> gathered_; // with the sides of those that were over each other in the last shape
   Shape gathered_at_;

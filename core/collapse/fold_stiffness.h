@@ -7,6 +7,8 @@ namespace uc {
 struct FoldStiffness {
   double crease = 1e-5;
   double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
+  /// Whether thin triangles resist being flattened as bars do, rather than by their sides alone.
+  bool altitudes = false;
 };
 
 } // namespace uc

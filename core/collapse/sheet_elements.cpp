@@ -13,6 +13,9 @@ namespace {
 
 using Vector = Eigen::Vector3d;
 
+constexpr double thin = 0.15;         // a triangle's height over its longest side
+constexpr double least_height = 0.05; // in units: what is lower resists as this does
+
 /// The two triangles at an edge: what a fold angle and its gradient are made of (Bridson, Marino and Fedkiw 2003).
 struct Hinged {
   Vector along;
@@ -37,6 +40,15 @@ std::array<Vector, 4> gradient(const Hinged& h, const Vector& to_left, const Vec
           up_right};
 }
 
+/// How a bar resists a small move. In tension it also resists being turned; in compression it does not push back
+/// (Gauss-Newton's part alone).
+Eigen::Matrix3d bar_matrix(const Vector& d, double rest, double stiffness) {
+  const double length = std::max(d.norm(), 1e-12);
+  const Vector u = d / length;
+  return stiffness * (u * u.transpose() +
+                      std::max(0.0, length - rest) / length * (Eigen::Matrix3d::Identity() - u * u.transpose()));
+}
+
 double followed(double before, double raw) {
   constexpr double turn = 2 * std::numbers::pi;
   return raw + turn * std::round((before - raw) / turn);
@@ -44,11 +56,36 @@ double followed(double before, double raw) {
 
 } // namespace
 
+std::vector<SheetElements::Altitude> SheetElements::thin_triangles(const FoldMesh& mesh, double unit_mm) {
+  std::vector<Altitude> out;
+  for (const auto& t : mesh.triangles) {
+    const auto side = [&](std::size_t i) -> Point { return mesh.flat[at(t[(i + 1) % 3])] - mesh.flat[at(t[i])]; };
+    std::size_t longest = 0;
+    for (std::size_t i = 1; i < 3; ++i)
+      if (side(i).squaredNorm() > side(longest).squaredNorm()) longest = i;
+    const Point along = side(longest);
+    const Point rest = mesh.flat[at(t[(longest + 2) % 3])] - mesh.flat[at(t[longest])];
+    const double part = rest.dot(along) / along.squaredNorm();
+    const double height = (rest - part * along).norm();
+    if (height < thin * along.norm())
+      out.push_back({{t[longest], t[(longest + 1) % 3], t[(longest + 2) % 3]},
+                     {part - 1, -part, 1},
+                     height / unit_mm,
+                     1 / std::max(height / unit_mm, least_height)});
+  }
+  return out;
+}
+
+Vector SheetElements::across(const Shape& x, const Altitude& a) {
+  return a.weights[0] * x[at(a.ends[0])] + a.weights[1] * x[at(a.ends[1])] + a.weights[2] * x[at(a.ends[2])];
+}
+
 SheetElements::SheetElements(const FoldMesh& mesh, const FoldStiffness& stiffness) : mesh_(mesh) {
   double sum = 0;
   for (const auto& b : mesh.bars) sum += b.rest_mm;
   unit_mm_ = sum / static_cast<double>(mesh.bars.size());
   for (const auto& b : mesh.bars) rest_.push_back(b.rest_mm / unit_mm_);
+  if (stiffness.altitudes) altitudes_ = thin_triangles(mesh, unit_mm_);
   for (const auto& h : mesh.hinges)
     made_.push_back((folds(h.kind) ? stiffness.crease : stiffness.facet) * h.length_mm / unit_mm_);
   weight_ = made_;
@@ -100,6 +137,7 @@ Eigen::SparseMatrix<double> SheetElements::layout() {
   for (std::size_t b = 0; b < mesh_.bars.size(); ++b) slots(ends(mesh_.bars[b]), bar_slots_[b]);
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) slots(corners(mesh_.hinges[h]), hinge_slots_[h]);
   for (int v = 0; v < static_cast<int>(mesh_.flat.size()); ++v) slots(std::array{v}, block_slots_[at(v)]);
+  for (Altitude& a : altitudes_) slots(a.ends, a.places);
   return matrix;
 }
 
@@ -117,6 +155,15 @@ template <bool with_force> double SheetElements::sum(const Shape& x, Angles& ang
       force->segment<3>(3 * va) -= pull;
       force->segment<3>(3 * vb) += pull;
     }
+  }
+  for (const Altitude& a : altitudes_) {
+    const Vector d = across(x, a);
+    const double length = d.norm();
+    const double pull = a.stiffness * (length - a.rest);
+    twice += pull * (length - a.rest);
+    if constexpr (with_force)
+      for (std::size_t i = 0; i < 3; ++i)
+        force->segment<3>(3 * a.ends[i]) -= a.weights[i] * pull / std::max(length, 1e-12) * d;
   }
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
     const auto& hinge = mesh_.hinges[h];
@@ -144,16 +191,18 @@ double SheetElements::energy(const Shape& x, Angles& angles, Eigen::VectorXd& fo
 
 void SheetElements::add_matrix(const Shape& x, double* values) const {
   for (std::size_t b = 0; b < mesh_.bars.size(); ++b) {
-    const Vector d = x[at(mesh_.bars[b].a)] - x[at(mesh_.bars[b].b)];
-    const double length = std::max(d.norm(), 1e-12);
-    const Vector u = d / length;
-    const double stretch = (length - rest_[b]) / rest_[b];
-    // In tension a bar also resists being turned; in compression it does not push back (Gauss-Newton's part alone).
-    const Eigen::Matrix3d k = u * u.transpose() / rest_[b] +
-                              std::max(0.0, stretch) / length * (Eigen::Matrix3d::Identity() - u * u.transpose());
+    const Eigen::Matrix3d k = bar_matrix(x[at(mesh_.bars[b].a)] - x[at(mesh_.bars[b].b)], rest_[b], 1 / rest_[b]);
     std::size_t s = 0;
     for (int i = 0; i < 6; ++i)
       for (int j = 0; j <= i; ++j) values[bar_slots_[b][s++]] += ((i < 3) == (j < 3) ? 1 : -1) * k(i % 3, j % 3);
+  }
+  for (const Altitude& a : altitudes_) {
+    const Eigen::Matrix3d k = bar_matrix(across(x, a), a.rest, a.stiffness);
+    std::size_t s = 0;
+    for (std::size_t i = 0; i < 9; ++i)
+      for (std::size_t j = 0; j <= i; ++j)
+        values[a.places[s++]] +=
+            a.weights[i / 3] * a.weights[j / 3] * k(static_cast<Eigen::Index>(i % 3), static_cast<Eigen::Index>(j % 3));
   }
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) {
     if (std::isnan(target_[h])) continue;

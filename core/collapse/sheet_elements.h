@@ -1,5 +1,6 @@
-// What a sheet in space is made of for the solver: bars that resist stretching and hinges driven to angles, with their
-// energy, forces and matrix at a shape. All in units of the mean edge and of a bar's stiffness.
+// What a sheet in space is made of for the solver: bars that resist stretching, across thin triangles too, and hinges
+// driven to angles, with their energy, forces and matrix at a shape. All in units of the mean edge and of a bar's
+// stiffness.
 #pragma once
 
 #include "collapse/fold_mesh.h"
@@ -41,10 +42,22 @@ public:
   void add_block(VertexId vertex, const Eigen::Matrix3d& block, double* values) const;
 
 private:
+  /// The height of a thin triangle over its longest side: its three bars alone would let it fold over in its own plane
+  /// at hardly any strain, and the gradients of its hinges grow without bound on the way.
+  struct Altitude {
+    std::array<VertexId, 3> ends;  // of the longest side, and the corner across from it
+    std::array<double, 3> weights; // whose sum is the way from the foot to the corner
+    double rest;
+    double stiffness;
+    std::array<int, 45> places{};
+  };
+  static std::vector<Altitude> thin_triangles(const FoldMesh& mesh, double unit_mm);
+  [[nodiscard]] static Eigen::Vector3d across(const Shape& x, const Altitude& a);
   template <bool with_force> double sum(const Shape& x, Angles& angles, Eigen::VectorXd* force) const;
 
   FoldMesh mesh_;
   double unit_mm_ = 1;
+  std::vector<Altitude> altitudes_;
   std::vector<double> rest_;   // per bar
   std::vector<double> weight_; // per hinge
   std::vector<double> made_;   // the same before any was made stiffer

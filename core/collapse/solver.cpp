@@ -343,10 +343,10 @@ void FoldSolver::drive(const std::vector<std::optional<double>>& target_deg) {
   state_->elements.aim(std::move(target));
 }
 
-void FoldSolver::push_apart(double thickness_mm, bool push, bool rims_slide) {
-  state_->pushing = push;
+void FoldSolver::push_apart(double thickness_mm, LayerContact how) {
+  state_->pushing = how != LayerContact::counted;
   state_->changed();
-  state_->contacts.emplace(state_->mesh, thickness_mm / state_->elements.unit(), rims_slide);
+  state_->contacts.emplace(state_->mesh, thickness_mm / state_->elements.unit(), how);
   state_->contacts->find(state_->x);
 }
 void FoldSolver::load(const FoldLoads& loads) {

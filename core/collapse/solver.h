@@ -7,6 +7,7 @@
 #include "base/parallel.h"
 #include "collapse/fold_mesh.h"
 #include "collapse/fold_stiffness.h"
+#include "collapse/layer_contact.h"
 
 #include <memory>
 #include <optional>
@@ -31,9 +32,9 @@ public:
 
   /// Per hinge, degrees: valley positive, mountain negative, 180 closed; nothing for hinges that move freely.
   void drive(const std::vector<std::optional<double>>& target_deg);
-  /// From now on layers that would pass through each other push each other apart, and are kept as far apart in mm; or,
-  /// without `push`, what passes is only counted. Where rims slide, parts that fit exactly do not catch at them.
-  void push_apart(double thickness_mm, bool push = true, bool rims_slide = false);
+  /// From now on layers that would pass through each other push each other apart, and are kept as far apart in mm, or
+  /// what passes is only counted.
+  void push_apart(double thickness_mm, LayerContact how = LayerContact::soft);
   void load(const FoldLoads& loads);
   /// Holds a vertex at a place in mm, or lets it go.
   void hold(VertexId vertex, const std::optional<Eigen::Vector3d>& place_mm);

@@ -70,8 +70,8 @@ int pierced(const FoldMesh& mesh, const std::vector<Vector>& x, double deep) {
   return count;
 }
 
-FoldMesh family_mesh(const char* name) {
-  const DrawnPattern drawn = drawn_pattern(family_design(name), Sheet().outline());
+FoldMesh family_mesh(std::string_view name, const ParameterValues& values = {}) {
+  const DrawnPattern drawn = drawn_pattern(family_design(name, values), Sheet().outline());
   return fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
 }
 
@@ -123,7 +123,7 @@ private slots:
     std::mt19937 random(12);
     std::normal_distribution<double> normal;
     for (const double side : {1.0, -1.0}) {
-      Contacts contacts(mesh, 0);
+      Contacts contacts(mesh, 0, side > 0 ? LayerContact::soft : LayerContact::firm);
       contacts.find(shape(0.4 * side, side));
       QVERIFY(contacts.near() > 0);
       QCOMPARE(contacts.energy(shape(0.1 * side, side)), 0.0);
@@ -186,33 +186,48 @@ private slots:
     QVERIFY(round.near() > 0);
     QCOMPARE(round.energy(shape({0.3, 1, -0.2}, -9)), 0.0);
     // Through a rim, where what fits exactly slides past when it may.
-    for (const bool slides : {false, true}) {
-      Contacts rim(mesh, 0, slides);
+    for (const LayerContact how : {LayerContact::soft, LayerContact::firm, LayerContact::sliding}) {
+      Contacts rim(mesh, 0, how);
       rim.find(shape({0.01, 1, 0.3}, 9));
       QVERIFY(rim.near() > 0);
       rim.find(shape({0.01, 1, -0.2}, 9));
-      QCOMPARE(rim.energy(shape({0.01, 1, -0.2}, 9)) > 0, !slides);
+      QCOMPARE(rim.energy(shape({0.01, 1, -0.2}, 9)) > 0, how != LayerContact::sliding);
     }
   }
 
   /// Families whose layers find their way round each other still close, and none passes; that no edge goes through a
-  /// facet is seen from the shapes alone.
+  /// facet is seen from the shapes alone. Of those that take long at their normal size a smaller one.
+  void families_close_with_their_layers_apart_data() {
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<int>("count");
+    const auto row = [](const char* name, int count = 0) { QTest::newRow(name) << QString(name) << count; };
+    for (const char* name : {"accordion-strip", "tray", "card-sleeve", "blintz-tray"}) row(name);
+    row("triangle-row", 4);
+    if (testing::sanitized) return;
+    for (const char* name : {"twisted-star", "chevron", "zigzag-row", "turned-pleats", "twist-tiling", "prism", "net",
+                             "petal-bowl", "four-part-box", "wrap"})
+      row(name);
+    row("square-twists", 10); // not unless layers push as hard as paper
+    row("triangle-sink", 16);
+  }
   void families_close_with_their_layers_apart() {
-    std::vector<const char*> names = {"accordion-strip", "tray", "card-sleeve", "blintz-tray"};
-    for (const char* larger : {"twisted-star", "chevron", "zigzag-row", "turned-pleats", "twist-tiling", "prism", "net",
-                               "petal-bowl", "four-part-box", "wrap"})
-      if (!testing::sanitized) names.push_back(larger);
-    for (const char* name : names) {
-      const FoldMesh mesh = family_mesh(name);
-      Closing closing(mesh, {family_stages(mesh), {}, false, true});
-      const double unit = mean_bar(mesh);
-      const auto states = states_at(closing, {0.75, 0.8, 0.85, 0.9, 0.95, 1});
-      QCOMPARE(states.size(), std::size_t{6});
-      for (const CollapseState& s : states)
-        QVERIFY2(pierced(mesh, s.vertices, 0.04 * unit) == 0, qPrintable(QString("%1 at %2").arg(name).arg(s.part)));
-      QVERIFY2(states.back().rms_error_deg < 3 && states.back().max_strain < 1e-3, name);
-      QVERIFY2(!closing.layers_pass() && states.back().passed_through == 0, name);
+    QFETCH(QString, name);
+    QFETCH(int, count);
+    const ParameterValues values = count ? ParameterValues{{"count", static_cast<double>(count)}} : ParameterValues{};
+    const FoldMesh mesh = family_mesh(name.toStdString(), values);
+    Closing closing(mesh, {family_stages(mesh), {}, false, true});
+    const double unit = mean_bar(mesh);
+    std::vector<double> parts = even_parts(50);
+    parts.push_back(1);
+    const auto states = states_at(closing, parts);
+    QCOMPARE(states.size(), std::size_t{51});
+    for (const CollapseState& s : states) {
+      QVERIFY2(pierced(mesh, s.vertices, 0.04 * unit) == 0, qPrintable(QString::number(s.part)));
+      QVERIFY2(s.max_strain < 0.01, qPrintable(QString::number(s.max_strain)));
+      QCOMPARE(s.passed_through, 0);
     }
+    QVERIFY(states.back().rms_error_deg < 3 && states.back().max_strain < 1e-3);
+    QVERIFY(!closing.layers_pass());
   }
 
   /// Where a sheet does not close so, layers pass, and that is said.

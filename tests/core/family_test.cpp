@@ -7,8 +7,10 @@
 #include "io/project_file.h"
 #include "pattern/family.h"
 
+#include <map>
 #include <random>
 #include <set>
+#include <tuple>
 
 using namespace uc;
 
@@ -111,6 +113,52 @@ private slots:
       }
     }
     QVERIFY(drawn_well > 0);
+  }
+
+  /// Square twists are laid out from the middle of the sheet: a quarter turn about it changes nothing where a square
+  /// stands there, and all directions where four stand about it.
+  void square_twists_look_the_same_after_a_quarter_turn() {
+    for (const int count : {13, 18, 20, 25, 32}) {
+      const bool four = count % 2 == 1;
+      const CreasePattern p =
+          drawn_pattern(family_design("square-twists", {{"count", count}}), square_sheet(240)).healed.pattern;
+      const auto key = [](const Point& at) { return std::pair(std::lround(at.x() * 1e4), std::lround(at.y() * 1e4)); };
+      std::set<std::tuple<std::pair<long, long>, EdgeKind>> middles;
+      for (std::size_t e = 0; e < p.edges.size(); ++e)
+        middles.emplace(key(p.segment(CreaseId(e)).middle()), p.edges[e].kind);
+      QVERIFY(middles.size() == p.edges.size());
+      for (std::size_t e = 0; e < p.edges.size(); ++e) {
+        const Point at = p.segment(CreaseId(e)).middle();
+        EdgeKind kind = p.edges[e].kind;
+        if (four && folds(kind)) kind = kind == EdgeKind::mountain ? EdgeKind::valley : EdgeKind::mountain;
+        QVERIFY(middles.contains({key({240 - at.y(), at.x()}), kind}));
+      }
+    }
+  }
+
+  /// Rows of triangles that are folded: every level crease lies right across, so do the slants once the rows lie on
+  /// each other, and all triangles come to lie on one, whichever way the slants go.
+  void rows_of_triangles_come_to_lie_on_one() {
+    for (const double slants : {0, 1}) {
+      const DrawnPattern d =
+          drawn_pattern(family_design("triangle-row", {{"count", 4}, {"slants", slants}}), square_sheet(240));
+      const auto form = folded_form(d.healed.pattern, graph_of(d.healed.pattern));
+      if (!form) QFAIL(form.error().c_str());
+      const Point size = bounding_box(form->vertices).size();
+      QVERIFY(std::abs(size.maxCoeff() - 60) < 1e-6 && std::abs(size.minCoeff() - 60 * std::sqrt(0.75)) < 1e-6);
+      std::map<long, std::set<EdgeKind>> of_row; // level creases by their height, at stage 1
+      int later = 0;
+      for (std::size_t e = 0; e < d.goals.size(); ++e) {
+        if (d.goals[e].empty()) continue;
+        const Segment s = d.healed.pattern.segment(CreaseId(e));
+        const bool level = std::abs(s.from.y() - s.to.y()) < 1e-6;
+        QCOMPARE(d.goals[e][0].stage, level ? 1 : 2);
+        later += !level;
+        if (level) of_row[std::lround(s.from.y() * 100)].insert(d.healed.pattern.edges[e].kind);
+      }
+      QCOMPARE(later > 0, slants == 0);
+      for (const auto& [height, kinds] : of_row) QCOMPARE(kinds.size(), std::size_t{1});
+    }
   }
 
   /// Random values of each (UC_FAMILY_ROUNDS of them): every vertex keeps the rules, to far less than the proof asks

@@ -39,8 +39,13 @@ class SolverTest : public QObject {
 private slots:
   /// The forces are the slope of the energy, and the matrix that of the forces where nothing is strained.
   void forces_are_the_slope_of_the_energy() {
-    const FoldMesh mesh = mesh_of(family("waterbomb", {{"across", 2}}));
-    SheetElements elements(mesh, {});
+    slope_of_the_energy(mesh_of(family("waterbomb", {{"across", 2}})), {});
+    FoldStiffness with_altitudes;
+    with_altitudes.altitudes = true;
+    slope_of_the_energy(mesh_of(family("wrap", {{"rings", 1}})), with_altitudes); // of thin triangles
+  }
+  static void slope_of_the_energy(const FoldMesh& mesh, const FoldStiffness& stiffness) {
+    SheetElements elements(mesh, stiffness);
     std::mt19937 random(5);
     std::uniform_real_distribution<double> any(-1, 1);
     SheetElements::Shape x;
@@ -109,6 +114,32 @@ private slots:
       lower *= -1;
       QVERIFY(!factor.factorize(lower.valuePtr()));
     }
+  }
+
+  /// A thin triangle is flattened at hardly any strain of its sides; with its altitude it takes as much as paper does,
+  /// and one that is not thin has none.
+  void thin_triangles_resist_being_flattened() {
+    const auto energy = [](double height, bool altitudes) {
+      FoldMesh mesh;
+      mesh.flat = {{-1, 0}, {1, 0}, {0, height}};
+      mesh.triangles = {{VertexId(0), VertexId(1), VertexId(2)}};
+      for (const auto& [a, b] : {std::pair{0, 1}, {1, 2}, {2, 0}})
+        mesh.bars.push_back(
+            {VertexId(a), VertexId(b), (mesh.flat[at(VertexId(a))] - mesh.flat[at(VertexId(b))]).norm()});
+      FoldStiffness stiffness;
+      stiffness.altitudes = altitudes;
+      const SheetElements elements(mesh, stiffness);
+      SheetElements::Angles none;
+      SheetElements::Shape x = {{-1, 0, 0}, {1, 0, 0}, {0, 0, 0}};
+      for (auto& v : x) v /= elements.unit();
+      return std::pair{elements.energy(x, none), elements.unit()};
+    };
+    const auto [sides, unit] = energy(0.1, false);
+    QVERIFY(sides < 1e-4);
+    // Half the square of the height, over the height.
+    QVERIFY(std::abs(energy(0.1, true).first - sides - 0.1 / unit / 2) < 1e-12);
+    QCOMPARE(energy(0.4, true).first, energy(0.4, false).first);
+    QVERIFY(std::isfinite(energy(1e-9, true).first));
   }
 
   /// On a sheet that is large enough for parts of it to be worked out at once.
