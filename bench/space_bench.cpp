@@ -168,6 +168,45 @@ void collapse_closing(benchmark::State& state) {
 }
 BENCHMARK(collapse_closing)->Arg(8)->Arg(16)->Arg(32)->Arg(64)->Iterations(1)->Unit(benchmark::kSecond);
 
+/// Every family that is meant to close, its layers kept apart: looked at at every fiftieth of the way.
+void family_closing_apart(benchmark::State& state) {
+  std::vector<const PatternFamily*> closing_ones;
+  for (const PatternFamily& f : pattern_families())
+    if (f.group != FamilyGroup::grid && f.name != "relief" && f.name != "concentric-pleats") closing_ones.push_back(&f);
+  const auto own = static_cast<std::size_t>(state.range(0));
+  if (own >= closing_ones.size()) {
+    state.SkipWithError("there are fewer families");
+    return;
+  }
+  const PatternFamily& family = *closing_ones[own];
+  const DrawnPattern drawn = drawn_pattern(family_design(family.name), Sheet().outline());
+  const FoldMesh mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals).value();
+  double seconds = 0;
+  double strain = 0;
+  int passing = 0;
+  double off_deg = 0;
+  for (auto _ : state) {
+    const auto start = Clock::now();
+    Closing closing(mesh, {family_stages(mesh), {}, false, true});
+    std::vector<double> parts = even_parts(50);
+    parts.push_back(1);
+    const auto states = states_at(closing, parts);
+    seconds = ms_since(start) / 1000;
+    for (const CollapseState& s : states) {
+      strain = std::max(strain, s.max_strain);
+      passing += s.passed_through > 0;
+    }
+    off_deg = states.back().rms_error_deg;
+  }
+  state.SetLabel(family.name);
+  state.counters["strain"] = strain;
+  state.counters["bound_strain"] = family.name == "carton" ? 0.03 : 0.01; // its floor goes over a ridge
+  state.counters["states_passing"] = passing;
+  state.counters["off_deg"] = off_deg;
+  state.counters["s"] = seconds;
+}
+BENCHMARK(family_closing_apart)->DenseRange(0, 25)->Iterations(1)->Unit(benchmark::kSecond);
+
 /// Three colours, or as many as it takes, on the edges of every named solid with up to 200 joints; the slowest counts.
 void colours_of_named_solids(benchmark::State& state) {
   double worst = 0;

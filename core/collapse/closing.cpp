@@ -17,7 +17,7 @@ constexpr double near_rest = 1e-3; // on the way
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
 /// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
 /// The last are for layers pushed as hard as paper: which of them stretches it least differs from sheet to sheet.
-constexpr std::array<FoldStiffness, 12> levels = {{{},
+constexpr std::array<FoldStiffness, 15> levels = {{{},
                                                    {1e-5, 2e-4},
                                                    {1e-5, 1e-5},
                                                    {1e-4, 1e-4},
@@ -28,7 +28,10 @@ constexpr std::array<FoldStiffness, 12> levels = {{{},
                                                    {2e-4, 5e-4, true},
                                                    {2e-4, 1e-3, true},
                                                    {3e-4, 3e-4, true},
-                                                   {3e-4, 1e-4, true}}};
+                                                   {3e-4, 1e-4, true},
+                                                   {5e-5, 1e-5, true},
+                                                   {1.5e-3, 1e-3, true},
+                                                   {3e-3, 2e-3, true}}};
 constexpr std::size_t gentle_levels = 3;
 constexpr std::size_t hard_levels = 6;
 constexpr double closed_deg = 3;                                    // rms over the creases

@@ -199,21 +199,28 @@ private slots:
   /// facet is seen from the shapes alone. Of those that take long at their normal size a smaller one.
   void families_close_with_their_layers_apart_data() {
     QTest::addColumn<QString>("name");
-    QTest::addColumn<int>("count");
-    const auto row = [](const char* name, int count = 0) { QTest::newRow(name) << QString(name) << count; };
+    QTest::addColumn<QString>("but");
+    QTest::addColumn<double>("strain");
+    const auto row = [](const char* name, const char* but = "", double strain = 0.01) {
+      QTest::newRow(name) << QString(name) << QString(but) << strain;
+    };
     for (const char* name : {"accordion-strip", "tray", "card-sleeve", "blintz-tray"}) row(name);
-    row("triangle-row", 4);
+    row("triangle-row", "count=4");
     if (testing::sanitized) return;
     for (const char* name : {"twisted-star", "chevron", "zigzag-row", "turned-pleats", "twist-tiling", "prism", "net",
                              "petal-bowl", "four-part-box", "wrap"})
       row(name);
-    row("square-twists", 10); // not unless layers push as hard as paper
-    row("triangle-sink", 16);
+    // Not unless layers push as hard as paper.
+    row("square-twists", "count=10");
+    row("triangle-sink", "count=16");
+    row("carton", "sides=3", 0.05);
   }
   void families_close_with_their_layers_apart() {
     QFETCH(QString, name);
-    QFETCH(int, count);
-    const ParameterValues values = count ? ParameterValues{{"count", static_cast<double>(count)}} : ParameterValues{};
+    QFETCH(QString, but);
+    QFETCH(double, strain);
+    ParameterValues values;
+    if (!but.isEmpty()) values[but.section('=', 0, 0).toStdString()] = but.section('=', 1).toDouble();
     const FoldMesh mesh = family_mesh(name.toStdString(), values);
     Closing closing(mesh, {family_stages(mesh), {}, false, true});
     const double unit = mean_bar(mesh);
@@ -223,7 +230,7 @@ private slots:
     QCOMPARE(states.size(), std::size_t{51});
     for (const CollapseState& s : states) {
       QVERIFY2(pierced(mesh, s.vertices, 0.04 * unit) == 0, qPrintable(QString::number(s.part)));
-      QVERIFY2(s.max_strain < 0.01, qPrintable(QString::number(s.max_strain)));
+      QVERIFY2(s.max_strain < strain, qPrintable(QString::number(s.max_strain)));
       QCOMPARE(s.passed_through, 0);
     }
     QVERIFY(states.back().rms_error_deg < 3 && states.back().max_strain < 1e-3);
