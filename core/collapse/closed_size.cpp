@@ -62,14 +62,16 @@ Eigen::Vector3d box_along(const Points& points, const Eigen::Vector3d& up) {
   return {best.x(), best.y(), high - low};
 }
 
-Points ups_of(const Points& points, const FoldMesh& mesh) {
+Points ups_of(const Points& points, const FoldMesh& mesh, std::size_t most_facets) {
   Eigen::Vector3d middle = Eigen::Vector3d::Zero();
   for (const Eigen::Vector3d& p : points) middle += p / static_cast<double>(points.size());
   Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
   for (const Eigen::Vector3d& p : points) spread += (p - middle) * (p - middle).transpose();
   const Eigen::Matrix3d axes = Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(spread).eigenvectors();
   Points out{axes.col(0), axes.col(1), axes.col(2)};
-  for (const auto& t : mesh.triangles) {
+  const std::size_t most = most_facets < mesh.triangles.size() ? most_facets : mesh.triangles.size();
+  for (std::size_t i = 0; i < most; ++i) {
+    const auto& t = mesh.triangles[i];
     const Eigen::Vector3d n = (points[at(t[1])] - points[at(t[0])]).cross(points[at(t[2])] - points[at(t[0])]);
     const bool known = n.norm() == 0 || std::any_of(out.begin(), out.end(), [&](const Eigen::Vector3d& o) {
                          return o.cross(n.normalized()).norm() < 1e-3;
@@ -81,21 +83,24 @@ Points ups_of(const Points& points, const FoldMesh& mesh) {
 
 } // namespace
 
-Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress) {
-  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals);
-  if (!mesh) return Error{mesh.error()};
-  Closing closing(*mesh, {family_stages(*mesh), {}, false, false});
-  if (!closing.go_to(1, progress)) return Error{"the collapse was stopped"};
-  const Points points = closing.state().vertices;
+Eigen::Vector3d least_box(const Points& vertices, const FoldMesh& mesh, std::size_t most_facets) {
   Eigen::Vector3d best = Eigen::Vector3d::Constant(1e100);
-  for (const Eigen::Vector3d& up : ups_of(points, *mesh)) {
-    const Eigen::Vector3d size = box_along(points, up);
+  for (const Eigen::Vector3d& up : ups_of(vertices, mesh, most_facets)) {
+    const Eigen::Vector3d size = box_along(vertices, up);
     // A flat piece has no volume from any side; the thin one counts as thick as a hair.
     const auto volume = [](const Eigen::Vector3d& s) { return s.cwiseMax(1e-3 * s.maxCoeff()).prod(); };
     if (volume(size) < volume(best)) best = size;
   }
   std::sort(best.data(), best.data() + 3, std::greater<>());
   return best;
+}
+
+Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress) {
+  const auto mesh = fold_mesh(drawn.healed, drawn.full_deg, drawn.goals);
+  if (!mesh) return Error{mesh.error()};
+  Closing closing(*mesh, {family_stages(*mesh), {}, false, false});
+  if (!closing.go_to(1, progress)) return Error{"the collapse was stopped"};
+  return least_box(closing.state().vertices, *mesh);
 }
 
 std::optional<Point> FinishedMeasure::operator()(const DrawnPattern& drawn) {

@@ -4,11 +4,18 @@
 #include "pattern/family.h"
 
 #include "base/parallel.h"
+#include "collapse/fold_mesh.h"
+
+#include <limits>
+#include <vector>
 
 namespace uc {
 
-/// The least box about the closed sheet, mm, the longest side first: of those that lie on a facet or along the axes of
-/// its spread, turned to the least area.
+/// The least box about a sheet in space, mm, the longest side first: of those that lie on a facet, of the first so
+/// many, or along the axes of its spread, turned to the least area.
+Eigen::Vector3d least_box(const std::vector<Eigen::Vector3d>& vertices, const FoldMesh& mesh,
+                          std::size_t most_facets = std::numeric_limits<std::size_t>::max());
+/// That about the closed sheet.
 Result<Eigen::Vector3d> closed_size(const DrawnPattern& drawn, const Progress* progress = nullptr);
 
 /// Facets a sheet may have so that it is closed for nothing but its size, which takes a few seconds at most.

@@ -5,8 +5,10 @@
 #include "runner.h"
 #include "support.h"
 
+#include <Eigen/Geometry>
 #include <QtTest>
 
+#include <algorithm>
 #include <cmath>
 
 using namespace uc;
@@ -26,7 +28,8 @@ private slots:
   /// Where a formula gives the size, the closed sheet has it too.
   void the_closed_sheet_is_as_large_as_the_formula_says_data() {
     QTest::addColumn<QString>("family");
-    for (const char* name : {"map", "tray", "carton", "blintz-tray"}) QTest::newRow(name) << QString(name);
+    for (const char* name : {"map", "tray", "carton", "blintz-tray", "triangle-row"})
+      QTest::newRow(name) << QString(name);
   }
   void the_closed_sheet_is_as_large_as_the_formula_says() {
     QFETCH(QString, family);
@@ -42,6 +45,29 @@ private slots:
                                                                                            .arg(closed->x())
                                                                                            .arg(closed->y())
                                                                                            .arg(closed->z())));
+  }
+
+  /// Of a flat sheet and of a channel, however they lie.
+  void the_least_box_does_not_depend_on_how_a_sheet_lies() {
+    const DrawnPattern drawn =
+        drawn_pattern(family_design("map", {{"count", 4}}), Sheet::square(Millimetres{90}).outline());
+    const FoldMesh mesh = fold_mesh(drawn.healed).value();
+    for (const bool stands : {false, true}) { // two walls on its middle
+      std::vector<Eigen::Vector3d> places;
+      for (const Point& p : mesh.flat) {
+        const double x = std::clamp(p.x(), 22.5, 67.5);
+        places.emplace_back(stands ? Eigen::Vector3d{x, p.y(), std::abs(p.x() - x)} : Eigen::Vector3d{p.x(), p.y(), 0});
+      }
+      const Eigen::Vector3d wanted = stands ? Eigen::Vector3d{90, 45, 22.5} : Eigen::Vector3d{90, 90, 0};
+      for (const double turned : {0.0, 0.3, 1.2, 2.9}) {
+        const Eigen::Matrix3d turn =
+            Eigen::AngleAxisd(turned, Eigen::Vector3d{1, 2, -0.5}.normalized()).toRotationMatrix();
+        std::vector<Eigen::Vector3d> lies;
+        for (const auto& p : places) lies.emplace_back(turn * p + Eigen::Vector3d{7, -3, 20});
+        QVERIFY((least_box(lies, mesh) - wanted).norm() < 1e-9);
+        QVERIFY((least_box(lies, mesh, 1) - wanted).norm() < 1e-9); // its first facet tells already
+      }
+    }
   }
 
   void the_saddle_has_a_size_and_a_sheet_is_worked_back_from_it() {

@@ -1,6 +1,7 @@
 // The arithmetic of a collapse: the state that is shown, the whole way, and what helps the paper to keep its shape.
 #include "stages/collapse/collapse_stage.h"
 
+#include "collapse/closed_size.h"
 #include "collapse/closing_programme.h"
 #include "collapse/settling.h"
 
@@ -27,14 +28,11 @@ void CollapseStage::write_now(Ledger& ledger, const CollapseState& state) {
   ledger.section(tr("Now"));
   ledger.line(tr("closed"), tr("%1 %").arg(100 * s->part, 0, 'f', 0),
               tr("Each crease is driven to this part of its full angle."));
-  Eigen::Vector3d low = s->vertices[0];
-  Eigen::Vector3d high = low;
-  for (const auto& v : s->vertices) {
-    low = low.cwiseMin(v);
-    high = high.cwiseMax(v);
-  }
-  const Eigen::Vector3d size = high - low;
-  ledger.line(tr("size in space"), tr("%1 x %2 x %3").arg(length(size.x()), length(size.y()), length(size.z())));
+  constexpr std::size_t looked_at = 100; // facets: it is told anew while the slider moves
+  const Eigen::Vector3d size = least_box(s->vertices, *frames_.mesh, looked_at);
+  const auto whole = [&](double mm) { return length(mm).replace(' ', QChar::Nbsp); };
+  ledger.line(tr("size in space"), tr("%1 x %2 x %3").arg(whole(size.x()), whole(size.y()), whole(size.z())),
+              tr("The least box about it, the longest side first."));
   const auto& bar = frames_.mesh->bars[static_cast<std::size_t>(s->strained_bar)];
   const Point at =
       (frames_.mesh->flat[static_cast<std::size_t>(bar.a)] + frames_.mesh->flat[static_cast<std::size_t>(bar.b)]) / 2;
@@ -89,8 +87,8 @@ void CollapseStage::write_way(Ledger& ledger) {
   }
   if (frames_.facets_bend) ledger.note(tr("With flat facets this sheet does not close; they bend where they must."));
   if (peak > 0.01)
-    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or diagonals "
-                      "in the facets help."));
+    ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or divided "
+                      "facets may help."));
   if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
   if (!costs_.empty()) {
     const auto now = std::find_if(costs_.begin(), costs_.end(),
