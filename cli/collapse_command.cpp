@@ -175,6 +175,8 @@ int run(const CollapseOptions& o) {
   with_progress("closing", [&](Progress& progress) {
     std::vector<double> parts = even_parts(pictures, call.part);
     parts.push_back(call.part);
+    // Which way closes without layers passing is known only at the end of it.
+    if (o.apart && call.part < 1) closing.go_to(1, &progress);
     auto states = states_at(closing, parts, &progress);
     film.reserve(states.size());
     for (std::size_t i = 0; i + 1 < states.size(); ++i) film.push_back(std::move(states[i].vertices));

@@ -142,14 +142,14 @@ bool Closing::turn_back(double part, const Progress* progress) {
     solver_.rest(nearly, 400, progress);
     if (progress && progress->stopped()) return false;
   }
-  if (part == 1) let_go();
+  if (part == 1) let_go(progress);
   return true;
 }
 
-void Closing::let_go() {
+void Closing::let_go(const Progress* progress) {
   for (std::size_t h = 0; h < turned_.size(); ++h)
     if (std::exchange(turned_[h], 1) != 1) solver_.stiffen(static_cast<int>(h), 1);
-  solver_.rest(nearly, 400);
+  solver_.rest(nearly, 400, progress);
 }
 
 bool Closing::stuck() const {
@@ -300,13 +300,20 @@ bool Closing::go_to(double part, const Progress* progress) {
   return going_on;
 }
 
-/// What does not close gently may do when it is pressed or driven harder; if nothing helps, the gentlest way is told.
+/// What does not close gently may do when it is pressed or driven harder; if nothing helps, the gentlest way is told,
+/// of layers that are kept apart the gentlest on which none passes.
 bool Closing::close_somehow(double part, const Progress* progress) {
   reopened_.reset();
   const std::size_t gentle = level_;
+  const bool leaked = pushing() && closed();
   if (pushing() ? close_apart(part, progress) : coax(progress)) return true;
   if (progress && progress->stopped()) return false;
-  begin_again(wish_.apart ? LayerContact::soft : contact_, gentle);
+  if (wish_.apart && !leaked) {
+    begin_again(LayerContact::firm, gentle);
+    if (!drive_to(part, progress)) return false;
+    if (!passed_) return true;
+  }
+  begin_again(LayerContact::soft, gentle);
   return drive_to(part, progress);
 }
 

@@ -65,7 +65,7 @@ private:
   [[nodiscard]] bool clean() const { return closed() && !(pushing() && passed_); }
   bool drive_to(double part, const Progress* progress);
   bool turn_back(double part, const Progress* progress);
-  void let_go();
+  void let_go(const Progress* progress);
   static constexpr std::size_t contact_level = 50;
   bool drive_gently(double part, const Progress* progress);
   bool drive_hard(double part, const Progress* progress);

@@ -235,6 +235,9 @@ private slots:
     }
     QVERIFY(states.back().rms_error_deg < 3 && states.back().max_strain < 1e-3);
     QVERIFY(!closing.layers_pass());
+    // Whoever goes back comes to the same places.
+    QVERIFY(closing.go_to(states[30].part));
+    QVERIFY(closing.state().vertices == states[30].vertices);
   }
 
   /// Where a sheet does not close so, layers pass, and that is said.
