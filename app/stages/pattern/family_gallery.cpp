@@ -33,7 +33,6 @@ ParameterValues sample_values(const PatternFamily& family) {
     if (p && p->type != ParameterType::mm) values[name] = std::clamp(most, p->least, p->normal);
   }
   if (family.name == "relief") values["radius"] = 5, values["outlines"] = 1;
-  if (family.name == "triangle-row") values["count"] = 6; // more take long to prove
   if (family.name == "square-wrap") values["rows"] = 1, values["hub"] = 2;
   return values;
 }

@@ -42,7 +42,7 @@ PatternFamily triangle_row_family() {
       "Rows of triangles",
       FamilyGroup::tessellation,
       true,
-      {{"count", "Triangles across", ParameterType::integer, 2, 64, 8, "Sides are the sheet's width over this count."},
+      {{"count", "Triangles across", ParameterType::integer, 2, 64, 6, "Sides are the sheet's width over this count."},
        {"slants",
         "Slants",
         ParameterType::choice,
