@@ -80,7 +80,7 @@ void CollapseStage::build_order() {
   apart_ = new QCheckBox(tr("&Keep layers apart"));
   apart_->setObjectName("collapse-apart");
   apart_->setToolTip(
-      tr("Layers that would pass through each other are pushed apart. It takes two to forty times as long."));
+      tr("Layers that would pass through each other are pushed apart. It takes two to seventy times as long."));
   connect(apart_, &QCheckBox::clicked, this, [this](bool on) {
     change_plan(on ? tr("Keep layers apart") : tr("Let layers pass"), [on](ClosingPlan& plan) { plan.apart = on; });
   });
@@ -99,7 +99,8 @@ void CollapseStage::build_order() {
   choices_->add(new Field(tr("&Divide the facets"), finer_));
   auto* compare = new QPushButton(tr("&Compare orders"));
   compare->setObjectName("compare-orders");
-  compare->setToolTip(tr("Closes the sheet by each order in turn and tells the peak strain of each."));
+  compare->setToolTip(
+      tr("Closes the sheet by each order in turn, letting layers pass, and tells the peak strain of each."));
   connect(compare, &QPushButton::clicked, this, &CollapseStage::compare_orders);
   choices_->add(compare);
 }
