@@ -69,7 +69,7 @@ Points ups_of(const Points& points, const FoldMesh& mesh, std::size_t most_facet
   for (const Eigen::Vector3d& p : points) spread += (p - middle) * (p - middle).transpose();
   const Eigen::Matrix3d axes = Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(spread).eigenvectors();
   Points out{axes.col(0), axes.col(1), axes.col(2)};
-  const std::size_t most = most_facets < mesh.triangles.size() ? most_facets : mesh.triangles.size();
+  const std::size_t most = std::min(most_facets, mesh.triangles.size());
   for (std::size_t i = 0; i < most; ++i) {
     const auto& t = mesh.triangles[i];
     const Eigen::Vector3d n = (points[at(t[1])] - points[at(t[0])]).cross(points[at(t[2])] - points[at(t[0])]);

@@ -121,8 +121,8 @@ bool Closing::drive_to(double part, const Progress* progress) {
 }
 
 /// Creases that have gone the wrong way a hand turns back, harder until they give, and lets go of them when they are
-/// nearly there: what lies upon a crease would keep it so for good. False when it was stopped.
-bool Closing::turn_back(double part, const Progress* progress) {
+/// nearly there: what lies upon a crease would keep it so for good.
+void Closing::turn_back(double part, const Progress* progress) {
   const auto targets = this->targets(part);
   for (int turn = 0; turn < most_turns; ++turn) {
     bool changed = false;
@@ -140,10 +140,9 @@ bool Closing::turn_back(double part, const Progress* progress) {
     }
     if (!changed) break;
     solver_.rest(nearly, 400, progress);
-    if (progress && progress->stopped()) return false;
+    if (progress && progress->stopped()) return;
   }
   if (part == 1) let_go(progress);
-  return true;
 }
 
 void Closing::let_go(const Progress* progress) {

@@ -64,7 +64,7 @@ private:
   /// Closed, and of layers that push nothing has passed.
   [[nodiscard]] bool clean() const { return closed() && !(pushing() && passed_); }
   bool drive_to(double part, const Progress* progress);
-  bool turn_back(double part, const Progress* progress);
+  void turn_back(double part, const Progress* progress);
   void let_go(const Progress* progress);
   static constexpr std::size_t contact_level = 50;
   bool drive_gently(double part, const Progress* progress);
