@@ -200,7 +200,7 @@ void family_closing_apart(benchmark::State& state) {
   }
   state.SetLabel(family.name);
   state.counters["strain"] = strain;
-  state.counters["bound_strain"] = family.name == "carton" ? 0.03 : 0.01; // its floor goes over a ridge
+  state.counters["bound_strain"] = 0.01;
   state.counters["states_passing"] = passing;
   state.counters["off_deg"] = off_deg;
   state.counters["s"] = seconds;

@@ -83,12 +83,14 @@ private slots:
     QTest::addColumn<QString>("but"); // a parameter of another value
     QTest::addColumn<int>("stages");
     QTest::addColumn<QString>("held");
+    QTest::newRow("loose tube, corners") << "carton"
+                                         << "top=0" << 6 << "first wall";
+    QTest::newRow("hem, loose tube, corners") << "carton"
+                                              << "top=1" << 7 << "first wall";
     QTest::newRow("tube, side, floor, top") << "carton"
-                                            << "top=0" << 4 << "first wall";
-    QTest::newRow("hem, tube, side, floor") << "carton"
-                                            << "top=1" << 4 << "first wall";
-    QTest::newRow("tube, side, floor") << "carton"
-                                       << "top=2" << 3 << "first wall";
+                                            << "overlap=1" << 4 << "first wall";
+    QTest::newRow("three sides") << "carton"
+                                 << "sides=3" << 4 << "first wall";
     QTest::newRow("walls") << "tray"
                            << "hem=0" << 1 << "floor";
     QTest::newRow("hems, hems, walls") << "tray"
@@ -169,11 +171,11 @@ private slots:
     QVERIFY2(other > 1, qPrintable(QString::number(other)));
   }
 
-  /// After the second stage of a carton stands a tube: the side that is left over lies on the first, and has come there
-  /// from outside, through nothing.
-  void a_carton_is_wound_before_its_floor_is_twisted() {
+  /// Of a carton that locks stands a tube after the second stage: the side left over lies on the first, and has come
+  /// there from outside, through nothing.
+  void a_carton_that_locks_is_wound_before_its_floor_is_twisted() {
     for (const int n : {4, 6}) {
-      const DrawnPattern d = drawn("carton", {{"sides", n}, {"width", 40}, {"height", 60}});
+      const DrawnPattern d = drawn("carton", {{"sides", n}, {"width", 40}, {"height", 60}, {"overlap", 1}});
       ClosingPlan plan;
       plan.apart = false;
       const auto made = closing_programme(d, plan, {});
