@@ -89,6 +89,10 @@ private slots:
                                               << "top=1" << 7 << "first wall";
     QTest::newRow("tube, side, floor, top") << "carton"
                                             << "overlap=1" << 4 << "first wall";
+    QTest::newRow("hem, tube, side, floor") << "carton"
+                                            << "overlap=1,top=1" << 4 << "first wall";
+    QTest::newRow("tube, side, floor") << "carton"
+                                       << "overlap=1,top=2" << 3 << "first wall";
     QTest::newRow("three sides") << "carton"
                                  << "sides=3" << 4 << "first wall";
     QTest::newRow("walls") << "tray"
@@ -113,8 +117,10 @@ private slots:
     QFETCH(QString, but);
     QFETCH(int, stages);
     QFETCH(QString, held);
-    const DrawnPattern d =
-        drawn(qPrintable(family), {{but.section('=', 0, 0).toStdString(), but.section('=', 1).toDouble()}});
+    ParameterValues values;
+    for (const QString& value : but.split(','))
+      values[value.section('=', 0, 0).toStdString()] = value.section('=', 1).toDouble();
+    const DrawnPattern d = drawn(qPrintable(family), values);
     ClosingPlan plan; // as a new project has it
     plan.apart = false;
     const auto made = closing_programme(d, plan, {});

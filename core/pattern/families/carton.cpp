@@ -24,10 +24,10 @@ double end_height(int n, double w) {
 }
 
 /// How a hand closes a carton: which part of a crease's angle in which stage.
-class Closing {
+class HandClosing {
 public:
   /// A hem is folded before all else.
-  Closing(int sides, bool inside, bool hem) : n_(sides), inside_(inside), winding_(hem ? 2 : 1) {}
+  HandClosing(int sides, bool inside, bool hem) : n_(sides), inside_(inside), winding_(hem ? 2 : 1) {}
 
   /// An upright between walls, from 1.
   [[nodiscard]] CreaseGoals wall(int upright) const {
@@ -95,7 +95,7 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
   // A hem is folded in before the tube is wound, so there the uprights are seen from their other side.
   const bool hem = top > 0 && !twisted_top;
-  const Closing closing(n, values.at("overlap") == 0 && n > 3, hem);
+  const HandClosing closing(n, values.at("overlap") == 0 && n > 3, hem);
   const auto end_of = [&](double fold, double rim) {
     const bool above = rim > fold;
     for (int i = 0; i <= n; ++i) {
