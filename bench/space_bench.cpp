@@ -1,6 +1,7 @@
 // Families redrawn, sheets closing in space, solids coloured and put in order: each figure beside its bound.
 #include "collapse/closing.h"
 #include "collapse/dissected_cholesky.h"
+#include "collapse/sheet_elements.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
 #include "solid/expression.h"
@@ -16,7 +17,7 @@
 #include <cmath>
 #include <cstdint>
 #include <map>
-#include <numeric>
+#include <stdexcept>
 #include <string>
 #include <vector>
 
@@ -68,68 +69,60 @@ FoldMesh chevron_mesh(double count) {
   return fold_mesh(drawn_pattern(family_design("chevron", {{"count", count}}), Sheet().outline()).healed).value();
 }
 
-/// What no step can do without: a back-substitution in a matrix of the same places, and a pass over the elements.
-double bare_ms(const FoldMesh& mesh, const FoldSolver& solver) {
-  std::vector<Eigen::Triplet<double>> places;
-  for (const auto& h : mesh.hinges) {
-    const std::array v{h.a, h.b, h.left, h.right};
-    for (int i = 0; i < 12; ++i)
-      for (int k = 0; k < 12; ++k) {
-        const int r = 3 * v[static_cast<std::size_t>(i / 3)] + i % 3;
-        const int c = 3 * v[static_cast<std::size_t>(k / 3)] + k % 3;
-        if (r >= c) places.emplace_back(r, c, r == c ? 100.0 : 0.01);
-      }
+/// What no step can do without: a back-substitution in a matrix of the same places, and a pass over the elements, which
+/// gives the forces.
+class Bare {
+public:
+  explicit Bare(const FoldMesh& mesh) : elements_(mesh, {}), matrix_(elements_.layout()), factor_(matrix_, mesh.flat) {
+    for (int column = 0; column < matrix_.outerSize(); ++column)
+      for (decltype(matrix_)::InnerIterator it(matrix_, column); it; ++it)
+        it.valueRef() = it.row() == column ? 100 : 0.01;
+    if (!factor_.factorize(matrix_.valuePtr())) throw std::runtime_error("the matrix of the benchmark has no factor");
+    elements_.aim(SheetElements::Angles(mesh.hinges.size(), 1.0));
+    angles_.assign(mesh.hinges.size(), 0);
+    for (const Point& p : mesh.flat) shape_.emplace_back(p.x() / elements_.unit(), p.y() / elements_.unit(), 0);
   }
-  const auto n = 3 * static_cast<Eigen::Index>(mesh.flat.size());
-  for (Eigen::Index i = 0; i < n; ++i) places.emplace_back(i, i, 100.0);
-  Eigen::SparseMatrix<double> matrix(n, n);
-  matrix.setFromTriplets(places.begin(), places.end());
-  matrix.makeCompressed();
-  DissectedCholesky factor(matrix, mesh.flat);
-  if (!factor.factorize(matrix.valuePtr())) return std::nan("");
-  const Eigen::VectorXd force = Eigen::VectorXd::Ones(n);
-  double best = 1e300;
-  for (int i = 0; i < 20; ++i) {
+  double ms() {
     const auto start = Clock::now();
-    benchmark::DoNotOptimize(factor.solve(force));
-    benchmark::DoNotOptimize(solver.energy());
-    best = std::min(best, ms_since(start));
+    Eigen::VectorXd force = Eigen::VectorXd::Zero(matrix_.rows());
+    benchmark::DoNotOptimize(elements_.energy(shape_, angles_, force));
+    benchmark::DoNotOptimize(factor_.solve(force));
+    return ms_since(start);
   }
-  return best;
-}
 
-/// Steps of a sheet on its way to rest, of about `range` triangles: the mean of all, and of those by a factor that was
-/// made before, which are held to the bound.
+private:
+  SheetElements elements_;
+  Eigen::SparseMatrix<double> matrix_;
+  DissectedCholesky factor_;
+  SheetElements::Shape shape_;
+  SheetElements::Angles angles_;
+};
+
+/// All steps of a sheet of about `range` triangles on its way, those that make a factor too, and what is bare, by
+/// turns.
 void collapse_step(benchmark::State& state) {
   const FoldMesh mesh = chevron_mesh(std::sqrt(static_cast<double>(state.range(0)) / 2));
   FoldSolver solver(mesh, {});
+  Bare bare(mesh);
   double part = 0.05;
   double sum = 0;
-  std::vector<double> by_old_factor;
-  std::size_t steps = 0;
+  double bare_sum = 0;
+  int bare_count = 0;
   for (auto _ : state) {
     solver.drive(targets_at(mesh, {}, part));
     part += 0.02;
-    for (int i = 0; i < 12; ++i) {
-      const int factors = solver.factors();
-      const auto start = Clock::now();
-      benchmark::DoNotOptimize(solver.step());
-      const double ms = ms_since(start);
-      if (solver.factors() == factors) by_old_factor.push_back(ms);
-      sum += ms;
-      ++steps;
-    }
+    const auto start = Clock::now();
+    solver.come_near();
+    sum += ms_since(start);
+    for (int i = 0; i < 20; ++i, ++bare_count) bare_sum += bare.ms();
   }
-  const double old_ms = std::accumulate(by_old_factor.begin(), by_old_factor.end(), 0.0) /
-                        static_cast<double>(std::max<std::size_t>(by_old_factor.size(), 1));
-  const double bare = bare_ms(mesh, solver);
+  const double ms = sum / solver.steps();
+  const double bare_ms = bare_sum / bare_count;
   state.counters["triangles"] = static_cast<double>(mesh.triangles.size());
-  state.counters["ms"] = sum / static_cast<double>(steps);
-  state.counters["new_factors_percent"] =
-      100 - 100.0 * static_cast<double>(by_old_factor.size()) / static_cast<double>(steps);
-  state.counters["old_factor_ms"] = old_ms;
-  state.counters["bare_ms"] = bare;
-  state.counters["times_bare"] = old_ms / bare;
+  state.counters["ms"] = ms;
+  state.counters["new_factors_percent"] = 100.0 * solver.factors() / solver.steps();
+  state.counters["bare_ms"] = bare_ms;
+  state.counters["times_bare"] = ms / bare_ms;
   state.counters["bound_times_bare"] = 2;
   if (state.range(0) == 4050) state.counters["bound_ms"] = 1000.0 / 60;
 }
@@ -139,22 +132,27 @@ BENCHMARK(collapse_step)
     ->Arg(2048)
     ->Arg(4050)
     ->Arg(8192)
-    ->Iterations(20)
+    ->Iterations(40)
     ->Unit(benchmark::kMillisecond);
 
 /// From flat to closed.
 void collapse_closing(benchmark::State& state) {
   const FoldMesh mesh = chevron_mesh(static_cast<double>(state.range(0)));
   double seconds = 0;
-  double strain = 0;
   for (auto _ : state) {
     const auto start = Clock::now();
     Closing closing(mesh);
     closing.go_to(1);
     seconds = ms_since(start) / 1000;
-    strain = closing.state().max_strain;
+    state.counters["steps"] = closing.steps();
+    state.counters["new_factors_percent"] = 100.0 * closing.factors() / closing.steps();
+    state.counters["strain"] = closing.state().max_strain;
   }
-  state.counters["strain"] = strain;
+  Bare bare(mesh);
+  double bare_ms = 0;
+  constexpr int bare_count = 200;
+  for (int i = 0; i < bare_count; ++i) bare_ms += bare.ms() / bare_count;
+  state.counters["times_bare"] = 1000 * seconds / state.counters["steps"] / bare_ms;
   state.counters["s"] = seconds;
   static std::map<std::int64_t, double> sizes; // of this run, seconds by divisions
   sizes[state.range(0)] = seconds;

@@ -11,9 +11,9 @@ namespace uc {
 namespace {
 
 constexpr double steps_of_the_whole = 50;
-constexpr double still = 1e-7;     // in edges: at rest
-constexpr double nearly = 1e-5;    // between layers that push, where what touches goes on changing a little
-constexpr double near_rest = 1e-3; // on the way
+constexpr double still = 1e-7;  // in edges: at rest
+constexpr double nearly = 1e-5; // between layers that push, where what touches goes on changing a little
+constexpr double still_while_pressed = 1e-3;
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
 /// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
 /// The last are for layers pushed as hard as paper: which of them stretches it least differs from sheet to sheet.
@@ -77,6 +77,7 @@ void Closing::clip(double part) {
 
 void Closing::begin_again(std::size_t level) {
   steps_ += solver_.steps();
+  factors_ += solver_.factors();
   level_ = level;
   solver_ = FoldSolver(mesh_, levels[level]);
   begin();
@@ -110,7 +111,10 @@ bool Closing::drive_to(double part, const Progress* progress) {
     clip(next);
     const bool last = next >= part;
     // On the way it is enough to come near, unless layers push; at the end the sheet has to be at rest.
-    solver_.rest(pushing() ? nearly : last ? still : near_rest, pushing() || last ? 400 : 12, progress);
+    if (pushing() || last)
+      solver_.rest(pushing() ? nearly : still, 400, progress);
+    else
+      solver_.come_near(progress);
     if (wish_.apart && contact_ == LayerContact::firm && wish_.clips.empty()) turn_back(next, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
@@ -268,7 +272,7 @@ bool Closing::press_once(double harder, bool reopen, const Progress* progress) {
     auto now = aims;
     for (const int h : pressed) *now[at(h)] *= static_cast<double>(i) / reopening_steps;
     solver_.drive(now);
-    solver_.rest(near_rest, i == reopening_steps ? 200 : 30, progress);
+    solver_.rest(still_while_pressed, i == reopening_steps ? 200 : 30, progress);
     peak_ = std::max(peak_, solver_.max_strain());
     passed_ = passed_ || solver_.passed_through() > 0;
     if (progress && progress->stopped()) return false;

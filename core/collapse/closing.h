@@ -48,6 +48,8 @@ public:
   [[nodiscard]] CollapseState state() const;
   [[nodiscard]] const FoldMesh& mesh() const { return mesh_; }
   [[nodiscard]] int steps() const { return steps_ + solver_.steps(); }
+  /// How many of them made a factor.
+  [[nodiscard]] int factors() const { return factors_ + solver_.factors(); }
   [[nodiscard]] bool facets_bend() const { return level_ > 0; }
   /// That of creases and facets, as they are driven now.
   [[nodiscard]] FoldStiffness stiffness() const;
@@ -102,7 +104,8 @@ private:
   LayerContact contact_ = LayerContact::soft; // of layers that are kept apart
   std::vector<double> turned_;                // per hinge: how much harder a hand turns it
   bool passed_ = false;                       // on the way some layers have got through all the same
-  int steps_ = 0;
+  int steps_ = 0;                             // of solvers before this
+  int factors_ = 0;
 };
 
 /// The states at ascending parts of the whole, all driven in one way: where a later one shows that the sheet has to be

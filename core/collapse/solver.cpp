@@ -17,14 +17,20 @@ namespace uc {
 namespace {
 
 constexpr double degree = std::numbers::pi / 180;
-constexpr double holding = 0.1; // stiffness of a hand and of the ground, over that of a bar
-constexpr double longest = 0.3; // movement of a vertex in a step, in reaches
+constexpr double holding = 0.1;       // stiffness of a hand and of the ground, over that of a bar
+constexpr double longest = 0.3;       // movement of a vertex in a step, in reaches
+constexpr int tries = 3;              // of a step, each a third as long
+constexpr double enough = 0.05;       // of what the model promises
+constexpr double enough_mended = 0.2; // where a step is mended
 constexpr int most_corrections = 3;
 constexpr double mending_damping = 0.1; // of 0.01 to 0.3 the quickest
 constexpr double least_gain = 1e-14;    // less of the energy cannot be told from rounding
 constexpr int most_betterings = 30;
 constexpr double good_enough = 1e-4; // what is left of the square of the force
 constexpr double slow_mending = 0.3; // what a correction leaves above: more, and its matrix is too old
+constexpr int steps_on_the_way = 24; // with 12, sheets of 64 divisions fall behind
+constexpr double near_rest = 1e-3;   // in reaches
+constexpr int quick_steps = 24;      // before those that are mended
 using Vector = Eigen::Vector3d;
 using Shape = SheetElements::Shape;
 using Angles = SheetElements::Angles;
@@ -68,9 +74,12 @@ struct FoldSolver::State {
   int factors = 0;
   std::optional<Look> known; // of x
   int factor_age = none;     // steps made with the factor there is
+  bool thorough = false;     // steps are mended rather than made shorter
+  double stride = 1;         // what of a step by an older factor is tried
   std::deque<Learnt> learnt; // since it was made, the latest last
   static constexpr int none = -1;
-  static constexpr int oldest_factor = 24; // of 8, 16 and 40 steps none was clearly faster
+  static constexpr int oldest_mended = 24; // of 8, 16 and 40 steps none was clearly faster
+  static constexpr int oldest_quick = 48;  // 24 were as fast, but more steps cost much
   static constexpr std::size_t most_learnt = 8;
 
   State(const FoldMesh& its_mesh, const FoldStiffness& stiffness);
@@ -80,6 +89,7 @@ struct FoldSolver::State {
     known.reset();
   }
   [[nodiscard]] bool apart() const { return contacts && pushing; }
+  [[nodiscard]] bool mends() const { return thorough || apart(); }
   /// Whether layers push each other in the shape there is.
   [[nodiscard]] bool pressed() const { return known && known->contact > 0; }
   [[nodiscard]] double outside_energy(const Shape& y) const;
@@ -95,6 +105,7 @@ struct FoldSolver::State {
   std::optional<double> go_along(const Eigen::VectorXd& move, const Eigen::VectorXd& force, double enough);
   std::optional<double> step_by_old_factor();
   double step_by_new_factor();
+  double step(bool mended);
 };
 
 FoldSolver::State::State(const FoldMesh& its_mesh, const FoldStiffness& stiffness)
@@ -258,7 +269,7 @@ std::optional<double> FoldSolver::State::go_along(const Eigen::VectorXd& move, c
       take(tried, there);
       return most_moved(all);
     }
-    if (correction == most_corrections || pressed() || there.contact > 0 || !can_mend) return std::nullopt;
+    if (correction == most_corrections || !mends() || pressed() || there.contact > 0 || !can_mend) return std::nullopt;
     const double last = std::exchange(above, there.energy - known->energy);
     if (!(above < slow_mending * last)) return std::nullopt;
     all += mending->solve(there.force);
@@ -266,19 +277,32 @@ std::optional<double> FoldSolver::State::go_along(const Eigen::VectorXd& move, c
   }
 }
 
-/// A step with the factor of an earlier one: it costs a back-substitution and a pass over the elements, or twice that.
-/// Nothing where it takes less than a fifth of what the model promises: then the factor is too old.
+/// A step with the factor of an earlier one: it costs a back-substitution and a pass over the elements, more where it
+/// is mended or made shorter. Nothing where it takes too little of what the model promises: then the factor is too old.
 std::optional<double> FoldSolver::State::step_by_old_factor() {
   // What touches changes from step to step.
-  if (factor_age == none || factor_age >= oldest_factor || pressed() || (apart() && contacts->near() > 0))
+  if (factor_age == none || factor_age >= (mends() ? oldest_mended : oldest_quick) || pressed() ||
+      (apart() && contacts->near() > 0))
     return std::nullopt;
-  const Eigen::VectorXd move = learnt_move(known->force);
-  if (!(most_moved(move) <= longest)) return std::nullopt;
-  const auto most = go_along(move, Eigen::VectorXd(known->force), 0.2 * known->force.dot(move));
-  if (!most) return std::nullopt;
+  const Eigen::VectorXd force = known->force;
+  const Eigen::VectorXd move = learnt_move(force);
+  const double most = most_moved(move);
+  const double promised = force.dot(move);
+  std::optional<double> made;
+  if (mends()) {
+    if (most <= longest) made = go_along(move, force, enough_mended * promised);
+  } else {
+    double part = std::min({1.0, stride, longest / most});
+    for (int i = 0; i < tries && !made; ++i) {
+      if (i > 0) part /= 3;
+      made = go_along(part * move, force, enough * part * promised);
+      stride = i == 0 ? 1.5 * part : part;
+    }
+  }
+  if (!made) return std::nullopt;
   ++factor_age;
   ++steps;
-  return most;
+  return made;
 }
 
 /// 0 when no step was for the better.
@@ -307,19 +331,18 @@ double FoldSolver::State::step_by_new_factor() {
       if (std::isfinite(most)) {
         if (most > longest) move *= longest / most;
         // A shorter step costs little; another factor costs much.
-        for (int shorter = 0; shorter < 3; ++shorter, move /= 3) {
+        for (int shorter = 0; shorter < tries; ++shorter, move /= 3) {
           auto moved = go_along(move, force, 0);
-          if (!moved && !fresh && !pressed()) {
+          if (!moved && mends() && !fresh && !pressed()) {
             damp(mending_damping);
             ++factors;
             fresh = can_mend = mending->factorize(matrix.valuePtr());
             moved = go_along(move, force, 0);
           }
           if (!moved) continue;
-          if (shorter == 0) {
-            factor_age = pushed ? none : 0;
-            damping = std::max(1e-9, damping / 8);
-          }
+          if (shorter == 0) damping = std::max(1e-9, damping / 8);
+          if (shorter == 0 || !mends()) factor_age = pushed ? none : 0;
+          stride = std::pow(3.0, -shorter);
           return *moved;
         }
       }
@@ -364,20 +387,27 @@ void FoldSolver::stiffen(int hinge, double factor) {
 }
 int FoldSolver::passed_through() const { return state_->contacts ? state_->contacts->passed_through(state_->x) : 0; }
 
-double FoldSolver::step() {
-  State& s = *state_;
-  if (s.contacts) s.contacts->find(s.x);
+double FoldSolver::State::step(bool mended) {
+  thorough = mended;
+  if (contacts) contacts->find(x);
   // What lies over what may have changed.
-  const double contact = s.apart() ? s.contacts->energy(s.x) : 0;
-  if (!s.known || s.known->contact != contact || s.known->force.size() == 0) s.known = s.look(s.x, contact == 0);
-  if (const auto moved = s.step_by_old_factor()) return *moved;
-  return s.step_by_new_factor();
+  const double contact = apart() ? contacts->energy(x) : 0;
+  if (!known || known->contact != contact || known->force.size() == 0) known = look(x, contact == 0);
+  if (const auto moved = step_by_old_factor()) return *moved;
+  return step_by_new_factor();
+}
+
+double FoldSolver::step() { return state_->step(false); }
+
+void FoldSolver::come_near(const Progress* progress) {
+  for (int i = 0; i < steps_on_the_way && !(progress && progress->stopped()); ++i)
+    if (step() < near_rest * std::min(1.0, state_->stride)) return;
 }
 
 bool FoldSolver::rest(double still, int most_steps, const Progress* progress) {
   for (int i = 0; i < most_steps; ++i) {
     if (progress && progress->stopped()) return false;
-    const double moved = step();
+    const double moved = state_->step(i >= quick_steps);
     if (moved != 0 && (moved >= still || state_->damping >= 1e-6))
       continue; // a small step says little while it is damped
     if (moved == 0 || state_->factor_age <= 0) return true;

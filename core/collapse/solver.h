@@ -46,6 +46,8 @@ public:
   /// of more than ten across, in tenths of the sheet). A step that would not be finite, or for the better, is not made,
   /// and 0 comes back.
   double step();
+  /// A few steps towards rest, as many as a sheet on its way needs.
+  void come_near(const Progress* progress = nullptr);
   /// Steps until none moves by more than `still`, at most so many. False when they were not enough.
   bool rest(double still, int most_steps, const Progress* progress = nullptr);
 
