@@ -13,6 +13,8 @@ namespace {
 constexpr double steps_of_the_whole = 50;
 constexpr double still = 1e-7;  // in edges: at rest
 constexpr double nearly = 1e-5; // between layers that push, where what touches goes on changing a little
+constexpr double outset = 2 / steps_of_the_whole;
+constexpr double still_at_the_outset = 1e-4;
 constexpr double still_while_pressed = 1e-3;
 /// By how easily facets bend: as good as rigid, twenty times as stiff as a crease of their length, and as soft as that;
 /// then creases driven harder, for sheets that have to be coaxed over a ridge on the way, where the paper stretches.
@@ -103,6 +105,14 @@ void Closing::lean() {
 /// The same places, to the last digit, wherever the way was begun or looked at.
 double Closing::next_step() const { return (std::floor(part_ * steps_of_the_whole + 1e-9) + 1) / steps_of_the_whole; }
 
+/// Whether creases have just left their flat state: which way each place goes is decided there.
+bool Closing::setting_out(double part) const {
+  const auto just_after = [&](double from) { return part > from && part <= from + outset + 1e-9; };
+  return std::any_of(wish_.stages.begin(), wish_.stages.end(),
+                     [&](const DriveStage& s) { return just_after(s.from); }) ||
+         (wish_.stages.empty() && just_after(0));
+}
+
 bool Closing::drive_to(double part, const Progress* progress) {
   if (part_ == 0 && part > 0) lean();
   while (part_ < part) {
@@ -113,6 +123,8 @@ bool Closing::drive_to(double part, const Progress* progress) {
     // On the way it is enough to come near, unless layers push; at the end the sheet has to be at rest.
     if (pushing() || last)
       solver_.rest(pushing() ? nearly : still, 400, progress);
+    else if (setting_out(next))
+      solver_.rest(still_at_the_outset, 400, progress);
     else
       solver_.come_near(progress);
     if (wish_.apart && contact_ == LayerContact::firm && wish_.clips.empty()) turn_back(next, progress);

@@ -62,6 +62,7 @@ public:
 private:
   void lean();
   [[nodiscard]] double next_step() const;
+  [[nodiscard]] bool setting_out(double part) const;
   [[nodiscard]] bool pushing() const { return wish_.apart && contact_ != LayerContact::counted; }
   /// Closed, and of layers that push nothing has passed.
   [[nodiscard]] bool clean() const { return closed() && !(pushing() && passed_); }

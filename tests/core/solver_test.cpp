@@ -8,6 +8,7 @@
 #include "collapse/dissected_cholesky.h"
 #include "collapse/sheet_elements.h"
 #include "collapse/solver.h"
+#include "collapse/stages.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
 
@@ -183,6 +184,34 @@ private slots:
         before = solver.energy();
       }
     }
+  }
+
+  /// The same way, near to rest at each fiftieth and at rest there: they end in the same shape, and the first makes a
+  /// factor in few of its steps.
+  void coming_near_keeps_to_the_way_of_coming_to_rest() {
+    const FoldMesh mesh = mesh_of(family("chevron", {{"count", 16}}));
+    FoldSolver near(mesh, {});
+    FoldSolver at_rest(mesh, {});
+    std::vector<Eigen::Vector3d> leaning = near.vertices();
+    for (auto& v : leaning) v.z() = 1e-6 * (v.x() - 100) * (v.y() - 60);
+    for (FoldSolver* s : {&near, &at_rest}) s->set_vertices(leaning);
+    for (int part = 1; part <= 25; ++part) {
+      const auto targets = targets_at(mesh, {}, part / 50.0);
+      for (FoldSolver* s : {&near, &at_rest}) s->drive(targets);
+      if (part > 2)
+        near.come_near();
+      else
+        QVERIFY(near.rest(1e-4, 400));
+      QVERIFY(at_rest.rest(1e-7, 400));
+      QVERIFY2(near.max_strain() < 1e-3, qPrintable(QString::number(near.max_strain())));
+      for (int h = 0; h < static_cast<int>(mesh.hinges.size()); ++h)
+        QVERIFY2(std::abs(near.angle_deg(h) - at_rest.angle_deg(h)) < 2, qPrintable(QString::number(part)));
+    }
+    QVERIFY2(near.factors() < 0.06 * near.steps(),
+             qPrintable(QString("%1 of %2").arg(near.factors()).arg(near.steps())));
+    QVERIFY(near.rest(1e-7, 400));
+    for (int h = 0; h < static_cast<int>(mesh.hinges.size()); ++h)
+      QVERIFY(std::abs(near.angle_deg(h) - at_rest.angle_deg(h)) < 0.01);
   }
 };
 
