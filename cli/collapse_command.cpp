@@ -8,6 +8,7 @@
 #include "collapse/finer.h"
 #include "collapse/pushing.h"
 #include "collapse/settling.h"
+#include "io/formats.h"
 #include "io/stages_json.h"
 #include "io/strain_tint.h"
 #include "pattern/pattern_figure.h"
@@ -79,15 +80,19 @@ ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const Fo
   return wish;
 }
 
-Called called(const CollapseOptions& o) {
+Called called(const CollapseOptions& o, const CLI::App& c) {
   const auto percent = parse_number(o.percent);
   if (!percent || !(*percent >= 0 && *percent <= 100))
     throw CallError{fmt::format("--percent {}: type 0 to 100, from flat to closed", o.percent)};
   if (!o.stages.empty() && !o.order.empty()) throw CallError{"--stages and --order: give one of them"};
-  if (!o.out.empty()) {
-    check_space(o.out, o.still);
-    refuse_to_replace("-o", o.out, {o.source.file});
-  }
+  check_space(c, o.out, o.still);
+  const bool picture = static_cast<bool>(format_for(FileUse::write_still, o.out));
+  const bool film = o.out.ends_with(".glb");
+  refuse_misplaced(c, {"--strain"}, picture || film, "belongs to a picture or a .glb; end -o in .png or .glb");
+  refuse_misplaced(c, {"--film"}, film, "the pictures go into a .glb; end -o so");
+  refuse_misplaced(c, {"--groups"}, !o.order.empty(), "belongs to --order; name one");
+  refuse_misplaced(c, {"--stock"}, o.let_go, "belongs to --let-go");
+  if (!o.out.empty()) refuse_to_replace("-o", o.out, {o.source.file});
   Called out;
   out.part = *percent / 100;
   out.pattern = read_pattern(o.source);
@@ -162,8 +167,8 @@ Json edges_json(const Called& call, const CollapseState& state) {
   return out;
 }
 
-int run(const CollapseOptions& o) {
-  const Called call = called(o);
+int run(const CollapseOptions& o, const CLI::App& c) {
+  const Called call = called(o, c);
   const Stock stock = stock_option(o.stock);
   const auto began = std::chrono::steady_clock::now();
   Closing closing(call.mesh, call.wish);
@@ -264,7 +269,7 @@ void add_collapse(CLI::App& app, Action& action) {
   c->add_flag("--strain", o->strain, "Of a .png or .glb: tinted by the strain in the paper");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli collapse saddle.json --percent 60 -o saddle.glb");
-  c->callback([&action, o] { action = [o] { return run(*o); }; });
+  c->callback([&action, o, c] { action = [o, c] { return run(*o, *c); }; });
 }
 
 } // namespace uc::cli

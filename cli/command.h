@@ -70,6 +70,10 @@ std::string steps_folder();
 double length_option(const std::string& name, const std::string& text);
 int whole_option(const std::string& name, const std::string& text, int least, int greatest);
 Sheet sheet_option(const std::string& text);
+/// Fails for options typed where they do not count: left out without a word, they would look as if they had been
+/// heeded.
+void refuse_misplaced(const CLI::App& command, const std::vector<std::string>& options, bool in_place,
+                      const std::string& why);
 /// One of the stocks that ship, by its name.
 Stock stock_option(const std::string& text);
 

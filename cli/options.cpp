@@ -21,6 +21,17 @@ double length_option(const std::string& name, const std::string& text) {
   return length->value;
 }
 
+void refuse_misplaced(const CLI::App& command, const std::vector<std::string>& options, bool in_place,
+                      const std::string& why) {
+  if (in_place) return;
+  for (const std::string& name : options) {
+    const CLI::Option* option = command.get_option_no_throw(name);
+    if (option && !option->empty())
+      throw CallError{
+          fmt::format("{}: {}", option->get_type_size() == 0 ? name : name + " " + option->results().front(), why)};
+  }
+}
+
 int whole_option(const std::string& name, const std::string& text, int least, int greatest) {
   int value = 0;
   const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);

@@ -231,7 +231,7 @@ void write_stages(const DrawnPattern& drawn, const std::string& file) {
   write_output("--stages", file, stages_json(stages));
 }
 
-int run(const PatternOptions& o) {
+int run(const PatternOptions& o, const CLI::App& c) {
   if (!o.stock.empty()) (void)stock_option(o.stock);
   if (o.list) {
     if (o.json)
@@ -243,6 +243,10 @@ int run(const PatternOptions& o) {
   if (!o.parameter.empty()) return try_values(o);
   const int sources = !o.family.empty() + !o.rules.empty() + !o.from.empty();
   if (sources != 1) throw CallError{"pattern: name one FAMILY (see --list), or --rules FILE, or --from FILE"};
+  refuse_misplaced(c, {"--sheet", "--grid", "--count"}, !o.rules.empty(),
+                   "belongs to --rules; a FAMILY takes --set NAME=VALUE, see --list");
+  refuse_misplaced(c, {"--set"}, !o.family.empty(), "belongs to a FAMILY; name one");
+  refuse_misplaced(c, {"--map"}, !o.from.empty(), "belongs to --from; name the drawing");
   if (o.out.empty() && o.stages.empty() && !o.json)
     throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
   if (o.family.empty() && (!o.finished.empty() || !o.inside.empty()))
@@ -320,7 +324,7 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--stages", o->stages, "FILE for the stages in which a family is closed by hand, as collapse reads it");
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli pattern chevron --set count=16 -o panel.svg");
-  c->callback([&action, o] { action = [o] { return run(*o); }; });
+  c->callback([&action, o, c] { action = [o, c] { return run(*o, *c); }; });
 }
 
 } // namespace uc::cli

@@ -61,7 +61,7 @@ Target target_of(const ReferenceOptions& o, const Polygon& sheet) {
     const auto v = lengths("--line", o.line, 4, "X1,Y1,X2,Y2");
     return checked("--line", wanted_line(sheet, {v[0], v[1]}, {v[2], v[3]}));
   }
-  const auto degrees = parse_number(o.angle);
+  const auto degrees = parse_degrees(o.angle);
   if (!degrees) throw CallError{"--angle: " + degrees.error()};
   return checked("--angle", wanted_angle(*degrees));
 }

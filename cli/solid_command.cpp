@@ -21,7 +21,7 @@ struct SolidOptions {
   bool json = false;
 };
 
-int run(const SolidOptions& o) {
+int run(const SolidOptions& o, const CLI::App& c) {
   if (o.list) {
     std::vector<std::string> all = named_solids();
     all.insert(all.end(), numbered_solids().begin(), numbered_solids().end());
@@ -34,7 +34,7 @@ int run(const SolidOptions& o) {
     return done;
   }
   if (o.name.empty()) throw CallError{"solid: type a NAME, as icosahedron or kis(dodecahedron,0.3); --list names them"};
-  if (!o.out.empty()) check_space(o.out, o.still);
+  check_space(c, o.out, o.still);
   auto made = parse_solid(o.name);
   if (!made) throw CallError{"solid: " + made.error()};
   Polyhedron p = std::move(made).value();
@@ -72,7 +72,7 @@ void add_solid(CLI::App& app, Action& action) {
   add_still(*c, o->still, false);
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli solid \"kis(dodecahedron,0.3)\" --edge 50mm --json");
-  c->callback([&action, o] { action = [o] { return run(*o); }; });
+  c->callback([&action, o, c] { action = [o, c] { return run(*o, *c); }; });
 }
 
 } // namespace uc::cli

@@ -71,11 +71,12 @@ std::string space_endings() {
   return out + " or " + endings_for(FileUse::write_still);
 }
 
-void check_space(const std::string& file, const StillOptions& options) {
+void check_space(const CLI::App& command, const std::string& file, const StillOptions& options) {
   const bool picture = static_cast<bool>(format_for(FileUse::write_still, file));
-  if (!picture && !format_for(FileUse::write_space, file))
+  if (!file.empty() && !picture && !format_for(FileUse::write_space, file))
     throw CallError{fmt::format("-o {}: end the name in {}", file, space_endings())};
-  if (options.sweep && !picture) throw CallError{"--sweep: the pictures go into a .png"};
+  refuse_misplaced(command, {"--view", "--pixels", "--behind", "--lamp", "--sweep"}, picture,
+                   "belongs to a picture; end -o in .png");
   wish_for(options);
 }
 

@@ -18,8 +18,9 @@ void add_still(CLI::App& command, StillOptions& options, bool sweep);
 
 /// ".glb, .obj, .stl or .png"
 std::string space_endings();
-/// Fails, before anything is worked out, for other endings, and for options that are no view or lamp.
-void check_space(const std::string& file, const StillOptions& options);
+/// Fails, before anything is worked out, for other endings, for options that are not a view or a lamp, and for those of
+/// pictures where none is asked for. No file: an empty name.
+void check_space(const CLI::App& command, const std::string& file, const StillOptions& options);
 /// Of a model `size_mm` across, 0 for what it is, with lines that only pictures show.
 std::string space_file(const std::string& file, const SpatialModel& model, const StillOptions& options, double size_mm,
                        std::vector<StillLine> lines = {});

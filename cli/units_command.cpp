@@ -150,7 +150,7 @@ Json plan_json(const UnitPlan& p) {
           {"assembly", assembly}};
 }
 
-int run(const UnitsOptions& o) {
+int run(const UnitsOptions& o, const CLI::App& c) {
   if (o.list) return list(o.json);
   if (o.solid.empty() || o.family.empty())
     throw CallError{"units: give --solid NAME and --family F; --list names the families"};
@@ -159,7 +159,7 @@ int run(const UnitsOptions& o) {
     for (const auto& f : all_unit_families(own)) names += (names.empty() ? "" : ", ") + f->name;
     throw CallError{fmt::format("--family {}: there are {}", o.family, names)};
   }
-  if (!o.out.empty()) check_space(o.out, o.still);
+  check_space(c, o.out, o.still);
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
   const auto plan = unit_plan(wish_of(o));
   if (!plan) {
@@ -208,7 +208,7 @@ void add_units(CLI::App& app, Action& action) {
   c->add_flag("--json", o->json, "One JSON document");
   c->footer(
       "Example: under-crease-cli units --solid icosahedron --family parallelogram --sheet square:75mm --colours 3");
-  c->callback([&action, o] { action = [o] { return run(*o); }; });
+  c->callback([&action, o, c] { action = [o, c] { return run(*o, *c); }; });
 }
 
 } // namespace uc::cli

@@ -204,4 +204,16 @@ Result<double> parse_number(std::string_view text) {
   return value->number;
 }
 
+Result<double> parse_degrees(std::string_view text) {
+  std::string plain(text);
+  for (const std::string_view unit : {"°", "degrees", "degree", "deg"})
+    if (const std::size_t from = plain.find(unit); from != std::string::npos) {
+      plain.replace(from, unit.size(), " ");
+      break;
+    }
+  const auto number = parse_number(plain);
+  if (!number) return Error{fmt::format("\"{}\" is not an angle; type degrees, such as 72 or 360/7.", text)};
+  return *number;
+}
+
 } // namespace uc

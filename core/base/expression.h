@@ -15,4 +15,7 @@ Result<Millimetres> parse_length(std::string_view text, LengthUnit plain_unit = 
 /// Evaluates a plain number ("3/8", "sqrt(2)"); a unit in it is an error.
 Result<double> parse_number(std::string_view text);
 
+/// The same for an angle in degrees, whose unit may be said: "57", "57°", "57 deg", "360 degrees / 7".
+Result<double> parse_degrees(std::string_view text);
+
 } // namespace uc

@@ -49,7 +49,7 @@ Result<double> parse_parameter(const Parameter& p, std::string_view text) {
     if (!length) return refused(p, text);
     value = length->value;
   } else {
-    const auto number = parse_number(text);
+    const auto number = p.type == ParameterType::degrees ? parse_degrees(text) : parse_number(text);
     if (!number) return refused(p, text);
     value = *number;
   }

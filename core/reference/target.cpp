@@ -218,7 +218,7 @@ Result<Target> parse_target(const Polygon& sheet, std::string_view text, LengthU
   if (parts[0] == "angle") {
     if (parts.size() != 2 && !(parts.size() == 4 && parts[2] == "at"))
       return Error{"Type an angle as angle 36, or angle 36 at 0,0."};
-    const auto degrees = parse_number(parts[1]);
+    const auto degrees = parse_degrees(parts[1]);
     if (!degrees) return Error{degrees.error()};
     if (parts.size() == 2) return wanted_angle(*degrees);
     for (int i = 0; i < static_cast<int>(sheet.size()); ++i) {

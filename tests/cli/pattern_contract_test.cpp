@@ -232,7 +232,11 @@ private slots:
                                     {"pattern", "blob", "-o", "x.svg"},
                                     {"pattern", "map", "--set", "count=99", "-o", "x.svg"},
                                     {"pattern", "map"},
-                                    {"pattern", "map", "--set", "colour=3", "-o", "x.svg"}}) {
+                                    {"pattern", "map", "--set", "colour=3", "-o", "x.svg"},
+                                    {"pattern", "map", "--count", "8", "-o", "x.svg"},
+                                    {"pattern", "map", "--sheet", "a4", "-o", "x.svg"},
+                                    {"pattern", "--rules", path("r.txt"), "--set", "count=8", "-o", "x.svg"},
+                                    {"pattern", "--rules", path("r.txt"), "--map", "colour:red=cut", "-o", "x.svg"}}) {
       const auto wrong = call_(args);
       QCOMPARE(wrong.exit, 2);
       QCOMPARE(wrong.err.count('\n'), 1);

@@ -26,6 +26,17 @@ private slots:
     QVERIFY(near(length->value, c["mm"], 1e-9));
   }
 
+  void angles() {
+    for (const char* text : {"57", "57°", "57 deg", "57degrees", " 57 degree ", "114°/2", "(28.5+28.5) deg"}) {
+      const auto a = parse_degrees(text);
+      QVERIFY2(a && std::abs(*a - 57) < 1e-12, text);
+    }
+    for (const char* text : {"", "°", "57 mm", "57 dog", "57°°", "deg 57 rad"}) {
+      const auto a = parse_degrees(text);
+      QVERIFY2(!a && a.error().find(text) != std::string::npos, text);
+    }
+  }
+
   void sheets_data() { testing::add_rows(testing::cases("sheets.json")); }
   void sheets() {
     const Json c = testing::row();

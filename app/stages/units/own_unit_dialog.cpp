@@ -144,8 +144,8 @@ Result<OwnFamily> OwnUnitDialog::described() const {
     *value = std::move(list).value();
   }
   const QStringList angles = angles_->text().split(QRegularExpression("\\s*(to|-)\\s*"), Qt::SkipEmptyParts);
-  const auto from = parse_number(angles.value(0).trimmed().toStdString());
-  const auto to = parse_number(angles.value(1).trimmed().toStdString());
+  const auto from = parse_degrees(angles.value(0).trimmed().toStdString());
+  const auto to = parse_degrees(angles.value(1).trimmed().toStdString());
   if (angles.size() != 2 || !from || !to) return Error{tr("Type the angles as 100 to 140.").toStdString()};
   f.least_dihedral_deg = *from;
   f.most_dihedral_deg = *to;
