@@ -202,10 +202,9 @@ int run(const CollapseOptions& o, const CLI::App& c) {
       model.colour_of = strain_tints(call.mesh, state.vertices);
       model.underside.clear();
     }
-    const double size = bounding_box(call.mesh.flat).size().norm();
     StillOptions still = o.still;
     if (o.strain) still.ambient = 0.85; // the tint is to be seen, not the relief
-    write_output("-o", o.out, space_file(o.out, model, still, size, lines_of(call)), {o.source.file});
+    write_output("-o", o.out, space_file(o.out, model, still, 0, lines_of(call)), {o.source.file});
   }
   if (!o.json) {
     out() << fmt::format(
