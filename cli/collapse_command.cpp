@@ -87,7 +87,8 @@ Called called(const CollapseOptions& o, const CLI::App& c) {
   if (!o.stages.empty() && !o.order.empty()) throw CallError{"--stages and --order: give one of them"};
   check_space(c, o.out, o.still);
   const bool picture = static_cast<bool>(format_for(FileUse::write_still, o.out));
-  const bool film = o.out.ends_with(".glb");
+  const auto format = format_for(FileUse::write_space, o.out);
+  const bool film = format && *format == FileFormat::glb;
   refuse_misplaced(c, {"--strain"}, picture || film, "belongs to a picture or a .glb; end -o in .png or .glb");
   refuse_misplaced(c, {"--film"}, film, "the pictures go into a .glb; end -o so");
   refuse_misplaced(c, {"--groups"}, !o.order.empty(), "belongs to --order; name one");

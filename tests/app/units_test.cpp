@@ -81,6 +81,8 @@ private slots:
     const auto family = form.described();
     QVERIFY2(family, family ? "" : family.error().c_str());
     QCOMPARE(family->most_dihedral_deg, 140.0);
+    type("own-angles", "100° to 141 deg");
+    QVERIFY(form.described() && form.described()->most_dihedral_deg == 141);
     w.workspace->document.change("Describe a unit", [&](Project& p) {
       p.units.own = {*family};
       p.units.family = "my-edge";
