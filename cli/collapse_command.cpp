@@ -2,7 +2,6 @@
 #include "pattern_file.h"
 #include "space_output.h"
 
-#include "base/atomic_file.h"
 #include "base/expression.h"
 #include "collapse/closing_plan.h"
 #include "collapse/finer.h"
@@ -36,9 +35,8 @@ struct CollapseOptions {
 };
 
 std::vector<DriveStage> stages_of(const std::string& file) {
-  const auto text = read_file(file);
-  if (!text) throw CallError{"--stages: " + text.error()};
-  const auto stages = parse_stages(*text);
+  const std::string text = read_input("--stages", file);
+  const auto stages = parse_stages(text);
   if (!stages) throw CallError{fmt::format("--stages: {}: {}", file, stages.error())};
   return *stages;
 }
@@ -179,6 +177,7 @@ int run(const CollapseOptions& o, const CLI::App& c) {
   std::optional<Pushed> over;
   const auto wish = o.push.empty() ? std::optional<PushWish>() : push_option(o.push);
   with_progress("closing", [&](Progress& progress) {
+    closing.tell(&progress);
     std::vector<double> parts = even_parts(pictures, call.part);
     parts.push_back(call.part);
     // Which way closes without layers passing is known only at the end of it.
@@ -205,7 +204,7 @@ int run(const CollapseOptions& o, const CLI::App& c) {
     }
     StillOptions still = o.still;
     if (o.strain) still.ambient = 0.85; // the tint is to be seen, not the relief
-    write_output("-o", o.out, space_file(o.out, model, still, 0, lines_of(call)), {o.source.file});
+    write_output("-o", o.out, space_file(o.out, model, still, 0, lines_of(call)));
   }
   if (!o.json) {
     out() << fmt::format(

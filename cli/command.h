@@ -29,6 +29,8 @@ std::ostream& out();
 std::ostream& err();
 /// One JSON document.
 void print_json(const nlohmann::json& document);
+/// The answer is no: one line says why, and the document, where one is wanted, says it too. Returns the exit code.
+int refused(const std::string& reason, bool json);
 /// Drops what was to be printed, as before a complaint, which is one line and all there is.
 void forget_output();
 /// Writes what was kept. Where standard output cannot be written, one line says so and the exit code is 2.
@@ -50,12 +52,18 @@ public:
   Undisturbed& operator=(const Undisturbed&) = delete;
 };
 
-/// Replaces the file of an option; a CallError names the option. `sources` are files that were read and would be lost:
-/// where one of them is the same file, nothing is written.
-void write_output(const std::string& option, const std::string& file, const std::string& bytes,
-                  const std::vector<std::string>& sources = {});
-/// The check of write_output, to be made before long work.
-void refuse_to_replace(const std::string& option, const std::string& file, const std::vector<std::string>& sources);
+/// The whole of a file, a pipe or, as "-", standard input; a CallError begins with `option` where there is one. What
+/// was read may not be replaced by an output of the same call.
+std::string read_input(const std::string& option, const std::string& file, std::size_t limit = 256'000'000);
+/// Says that a file is read in another way than by `read_input`.
+void is_input(const std::string& file);
+/// Lets an output replace this input all the same, as a pattern that is directed where it stands.
+void is_rewritten(const std::string& file);
+/// Replaces the file of an option; a CallError names the option. Where it is the same file as an input, by whatever
+/// name, nothing is written.
+void write_output(const std::string& option, const std::string& file, const std::string& bytes);
+/// The check of write_output, to be made before long work, with inputs that are to be read.
+void refuse_to_replace(const std::string& option, const std::string& file, const std::vector<std::string>& inputs);
 
 using Action = std::function<int()>;
 
@@ -68,6 +76,7 @@ std::string steps_folder();
 
 /// Values of options; a CallError names the option.
 double length_option(const std::string& name, const std::string& text);
+double length_option(const std::string& name, const std::string& text, double least_mm, double greatest_mm);
 int whole_option(const std::string& name, const std::string& text, int least, int greatest);
 Sheet sheet_option(const std::string& text);
 /// Fails for options typed where they do not count: left out without a word, they would look as if they had been
@@ -84,6 +93,10 @@ void with_progress(const std::string& what, const std::function<void(Progress&)>
 /// later is left where it is: `late` says so, and the program ends with the exit code `late` returns.
 void within(double seconds, const std::string& what, const std::function<void(Progress&)>& work,
             const std::function<int()>& late);
+
+/// A whole command that may take `seconds`: when they are up, the answer is no, with the reason as for any other "no".
+/// Returns the exit code.
+int timed(double seconds, bool json, const Action& command);
 
 void add_assign(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);

@@ -20,6 +20,7 @@ struct ExportArguments {
 };
 
 int run(const ExportArguments& o) {
+  is_input(o.project);
   const auto project = load_project(o.project);
   if (!project) throw CallError{project.error()};
   if (folds_creases(*project) && std::none_of(project->programme.elements.begin(), project->programme.elements.end(),
@@ -39,7 +40,7 @@ int run(const ExportArguments& o) {
   options.paper = *paper;
   const auto bytes = export_bytes(*project, o.output, options);
   if (!bytes) throw CallError{bytes.error()};
-  write_output("-o", o.output, *bytes, {o.project});
+  write_output("-o", o.output, *bytes);
   if (o.json)
     print_json({{"file", o.output}, {"bytes", bytes->size()}});
   else

@@ -47,7 +47,7 @@ int run(const FoldOptions& o) {
   const std::string title = title_of(o.source);
   const auto bytes = folded_bytes(*proof, o.out, title, options, {font_folder()}, {});
   if (!bytes) throw CallError{"-o: " + bytes.error()};
-  write_output("-o", o.out, *bytes, {o.source.file});
+  write_output("-o", o.out, *bytes);
   const Point size = proof->form->box.size();
   if (o.json)
     print_json({{"status", name_of(proof->status)},

@@ -1,9 +1,8 @@
 // log: the runs of the log, listed, shown or exported.
 #include "command.h"
 
-#include "io/formats.h"
 #include "io/json_codec.h"
-#include "io/tables.h"
+#include "io/runs_file.h"
 #include "programme/text.h"
 #include "record/run_log.h"
 
@@ -24,6 +23,7 @@ struct LogOptions {
 std::optional<RunLog> open_log(const LogOptions& o) {
   const std::string path = o.database.empty() ? default_log_path() : o.database;
   LogFailure failure;
+  is_input(path);
   auto log = RunLog::open_to_read(path, &failure);
   if (log) return std::move(log).value();
   if (failure.trouble != LogTrouble::missing) throw CallError{log.error()};
@@ -37,8 +37,8 @@ std::vector<RunSummary> matching(const std::optional<RunLog>& log, const LogOpti
   if (!o.status.empty()) {
     query.status = named<RunStatus>(o.status);
     if (!query.status) {
-      throw CallError{
-          fmt::format("--status: \"{}\" is not a state of a run; type active, finished or abandoned", o.status)};
+      throw CallError{fmt::format(
+          "--status: \"{}\" is not a state of a run; type active, waiting, finished or abandoned", o.status)};
     }
   }
   static const std::map<std::string, RunOrder> orders = {
@@ -78,10 +78,7 @@ int show(const LogOptions& o) {
   const auto run =
       log ? log->load(o.run)
           : Result<RunDetail>(Error{fmt::format("There is no run {} in the log; nothing is logged yet.", o.run)});
-  if (!run) {
-    err() << "under-crease-cli: " << run.error() << "\n";
-    return answer_is_no;
-  }
+  if (!run) return refused(run.error(), o.json);
   if (o.json) {
     print_json(json_of(*run));
     return done;
@@ -108,19 +105,10 @@ int export_runs(const LogOptions& o) {
   const auto runs = matching(log, o);
   const auto format = format_for(FileUse::write_runs, o.output);
   if (!format) throw CallError{"--output: " + format.error()};
-  std::string bytes;
-  if (*format == FileFormat::csv) {
-    bytes = log_csv(runs);
-  } else {
-    Json all = Json::array();
-    for (const RunSummary& r : runs) {
-      const auto detail = log->load(r.id);
-      if (!detail) throw CallError{detail.error()};
-      all.push_back(json_of(*detail));
-    }
-    bytes = Json{{"format", "under-crease/log"}, {"version", 1}, {"runs", all}}.dump(1) + "\n";
-  }
-  write_output("-o", o.output, bytes, log ? std::vector{log->path()} : std::vector<std::string>{});
+  const auto file = runs_file(log ? &*log : nullptr, runs, *format);
+  if (!file) throw CallError{file.error()};
+  write_output("-o", o.output, file->bytes);
+  if (file->mended) err() << mended_runs_sentence << "\n";
   if (o.json)
     print_json({{"file", o.output}, {"runs", runs.size()}});
   else
@@ -130,7 +118,7 @@ int export_runs(const LogOptions& o) {
 
 void add_selection(CLI::App* c, const std::shared_ptr<LogOptions>& o) {
   c->add_option("--search", o->search, "Words in title, stock, sheet, method or note");
-  c->add_option("--status", o->status, "active, finished or abandoned");
+  c->add_option("--status", o->status, "active, waiting, finished or abandoned");
   c->add_option("--sort", o->sort, "newest, title, size, minutes or error (newest)");
 }
 

@@ -1,5 +1,6 @@
 // under-crease-cli: the core for scripts. Commands register themselves here; each lives in a file of its own.
 #include "command.h"
+#include "pattern_file.h"
 
 #include "base/clean_text.h"
 
@@ -7,6 +8,8 @@
 
 #include <cstdlib>
 #include <filesystem>
+#include <functional>
+#include <map>
 #include <new>
 #include <string_view>
 
@@ -49,6 +52,9 @@ std::string one_line(std::string text, int argc = 0, char** argv = nullptr) {
   return text;
 }
 
+/// What nobody waits longer for.
+constexpr const char* usual_seconds = "600";
+
 int complain(const std::string& line) {
   forget_output();
   err() << "under-crease-cli: " << line << "\n";
@@ -79,12 +85,26 @@ int run(int argc, char** argv) {
   add_solid(app, action);
   add_steps(app, action);
   add_units(app, action);
+  std::map<const CLI::App*, std::string> limits;
+  const std::function<void(CLI::App&)> limit = [&](CLI::App& command) {
+    const auto inner = command.get_subcommands([](const CLI::App*) { return true; });
+    for (CLI::App* c : inner) limit(*c);
+    if (!inner.empty() || command.get_option_no_throw("--seconds")) return;
+    command.add_option("--seconds", limits[&command] = usual_seconds, "Time it may take")->capture_default_str();
+  };
+  for (CLI::App* command : app.get_subcommands([](const CLI::App*) { return true; })) limit(*command);
   if (argc > 1 && argv[1][0] != '-' &&
       app.get_subcommands([&](const CLI::App* c) { return c->check_name(argv[1]); }).empty())
     return complain(one_line(fmt::format("\"{}\" is not a command; see under-crease-cli --help", argv[1]), argc, argv));
   try {
     app.parse(argc, argv);
-    return action();
+    const CLI::App* called = &app;
+    while (!called->get_subcommands().empty()) called = called->get_subcommands().front();
+    const auto* json = called->get_option_no_throw("--json");
+    const auto patience = limits.find(called);
+    // A command that has a limit of its own keeps it itself.
+    return patience == limits.end() ? action()
+                                    : timed(seconds_option(patience->second), json && json->count() > 0, action);
   } catch (const CLI::CallForHelp& e) {
     return told(app, e);
   } catch (const CLI::CallForAllHelp& e) {

@@ -2,6 +2,7 @@
 #include "command.h"
 
 #include "base/expression.h"
+#include "base/quantity.h"
 
 #include <fmt/format.h>
 
@@ -19,6 +20,13 @@ double length_option(const std::string& name, const std::string& text) {
   const auto length = parse_length(text);
   if (!length) throw CallError{fmt::format("{}: {}", name, length.error())};
   return length->value;
+}
+
+double length_option(const std::string& name, const std::string& text, double least_mm, double greatest_mm) {
+  const double mm = length_option(name, text);
+  if (mm >= least_mm && mm <= greatest_mm) return mm;
+  throw CallError{fmt::format("{} {}: type a length from {} mm to {} m", name, text, format_number(least_mm, 3),
+                              format_number(greatest_mm / 1000, 3))};
 }
 
 void refuse_misplaced(const CLI::App& command, const std::vector<std::string>& options, bool in_place,
@@ -70,15 +78,18 @@ const Clock::time_point began = Clock::now();
 bool waited_for(std::future<std::string>& work, const std::string& what, const Progress& progress,
                 Clock::time_point end) {
   const bool shown = isatty(STDERR_FILENO) != 0;
-  bool printed = false;
+  std::size_t printed = 0; // columns
   bool ended = false;
   while (!ended && Clock::now() < end) {
     const auto step = std::min<Clock::duration>(std::chrono::milliseconds(100), end - Clock::now());
     ended = work.wait_for(std::max<Clock::duration>(step, Clock::duration::zero())) == std::future_status::ready;
-    if (shown && !ended) std::cerr << fmt::format("\r{} {:3.0f} %", what, 100 * progress.fraction()) << std::flush;
-    printed = printed || (shown && !ended);
+    if (!shown || ended) continue;
+    const std::string pass = progress.pass() > 1 ? fmt::format(", attempt {}", progress.pass()) : std::string();
+    const std::string line = fmt::format("{}{} {:3.0f} %", what, pass, 100 * progress.fraction());
+    printed = std::max(printed, line.size());
+    std::cerr << "\r" << line << std::flush;
   }
-  if (printed) std::cerr << "\r" << std::string(what.size() + 8, ' ') << "\r" << std::flush;
+  if (printed > 0) std::cerr << "\r" << std::string(printed, ' ') << "\r" << std::flush;
   return ended;
 }
 

@@ -8,8 +8,11 @@
 #include <fmt/format.h>
 
 #include <cerrno>
+#include <chrono>
 #include <csignal>
+#include <cstdlib>
 #include <cstring>
+#include <future>
 #include <sstream>
 #include <unistd.h>
 
@@ -25,6 +28,18 @@ thread_local Kept* beside = nullptr;
 Kept& kept() {
   static Kept all;
   return beside ? *beside : all;
+}
+
+/// The files this call reads.
+std::vector<std::string>& inputs() {
+  static std::vector<std::string> all;
+  return all;
+}
+
+/// And those it has written.
+std::vector<std::string>& outputs() {
+  static std::vector<std::string> all;
+  return all;
 }
 
 volatile std::sig_atomic_t interrupted = 0;
@@ -57,6 +72,12 @@ void print_json(const nlohmann::json& document) {
   kept().json = shown_json(document.dump(1, ' ', false, nlohmann::json::error_handler_t::replace)) + "\n";
 }
 
+int refused(const std::string& reason, bool json) {
+  err() << "under-crease-cli: " << reason << "\n";
+  if (json) print_json({{"refused", {{"reason", reason}}}});
+  return answer_is_no;
+}
+
 void forget_output() {
   kept().err.str({});
   kept().out.str({});
@@ -71,6 +92,26 @@ std::string said_beside(const std::function<void()>& work) {
   } back;
   work();
   return own.err.str();
+}
+
+int timed(double seconds, bool json, const Action& command) {
+  Kept own;
+  auto ended = std::async(std::launch::async, [&] {
+    beside = &own;
+    struct Back {
+      ~Back() { beside = nullptr; }
+    } back;
+    return command();
+  });
+  const auto patience = std::chrono::duration<double>(seconds);
+  if (ended.wait_for(patience) != std::future_status::ready)
+    std::_Exit(delivered(
+        refused(fmt::format("No answer within {:g} s; allow more --seconds, or ask for less.", seconds), json)));
+  const int exit = ended.get();
+  kept().out << own.out.str();
+  kept().err << own.err.str();
+  kept().json = own.json;
+  return exit;
 }
 
 int delivered(int exit) {
@@ -104,19 +145,37 @@ Undisturbed::~Undisturbed() {
   if (undisturbed == 0 && interrupted) end_stopped();
 }
 
-void refuse_to_replace(const std::string& option, const std::string& file, const std::vector<std::string>& sources) {
-  for (const std::string& source : sources) {
-    if (same_file(file, source))
+std::string read_input(const std::string& option, const std::string& file, std::size_t limit) {
+  auto text = read_stream(file, limit);
+  if (!text) throw CallError{option.empty() ? text.error() : option + ": " + text.error()};
+  is_input(file);
+  return std::move(text).value();
+}
+
+void is_input(const std::string& file) {
+  if (file != "-" && !file.empty()) inputs().push_back(file);
+}
+
+void is_rewritten(const std::string& file) { std::erase(inputs(), file); }
+
+void refuse_to_replace(const std::string& option, const std::string& file, const std::vector<std::string>& more) {
+  for (const std::string& input : more) is_input(input);
+  for (const std::string& input : inputs()) {
+    if (same_file(file, input))
       throw CallError{
           fmt::format("{} {}: this is the file that is read, and it would be lost; give another name", option, file)};
   }
 }
 
-void write_output(const std::string& option, const std::string& file, const std::string& bytes,
-                  const std::vector<std::string>& sources) {
-  refuse_to_replace(option, file, sources);
+void write_output(const std::string& option, const std::string& file, const std::string& bytes) {
+  refuse_to_replace(option, file, {});
   const Undisturbed whole;
+  for (const std::string& written : outputs()) {
+    if (same_file(file, written))
+      throw CallError{fmt::format("{} {}: another output of this call is there already; give two names", option, file)};
+  }
   if (const auto ok = write_atomically(file, bytes); !ok) throw CallError{fmt::format("{} {}", option, ok.error())};
+  outputs().push_back(file);
 }
 
 } // namespace uc::cli

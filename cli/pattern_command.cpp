@@ -14,6 +14,7 @@
 
 #include <algorithm>
 #include <array>
+#include <chrono>
 #include <cmath>
 #include <memory>
 #include <sstream>
@@ -142,8 +143,9 @@ SizedFamily sized(const PatternOptions& o) {
   const std::string option = o.finished.empty() ? "--inside " + o.inside : "--finished " + o.finished;
   FinishedMeasure size_of(*find_pattern_family(a.choice.name));
   const auto measure = [&](const DrawnPattern& drawn) { return size_of(drawn); };
-  auto made = o.finished.empty() ? sized_to_hold(std::move(a), box_option(o.inside))
-                                 : sized_to_finish(std::move(a), length_option("--finished", o.finished), measure);
+  auto made = o.finished.empty()
+                  ? sized_to_hold(std::move(a), box_option(o.inside))
+                  : sized_to_finish(std::move(a), length_option("--finished", o.finished, 0.1, 100'000), measure);
   if (!made) throw CallError{fmt::format("{}: {}", option, made.error())};
   return std::move(made).value();
 }
@@ -154,14 +156,13 @@ Drawn family(const PatternOptions& o) {
 }
 
 Drawn rules(const PatternOptions& o) {
-  const auto text = read_file(o.rules);
-  if (!text) throw CallError{"--rules: " + text.error()};
+  const std::string text = read_input("--rules", o.rules);
   PatternDesign design;
   const auto grid = named<PatternGrid>(o.grid);
   if (!grid) throw CallError{fmt::format("--grid {}: type square, diagonal or equilateral", o.grid)};
   design.grid = *grid;
   design.count = whole_option("--count", o.count, 1, most_grid_count);
-  std::istringstream lines(*text);
+  std::istringstream lines(text);
   long number = 0;
   for (std::string line; std::getline(lines, line);) {
     ++number;
@@ -231,6 +232,38 @@ void write_stages(const DrawnPattern& drawn, const std::string& file) {
   write_output("--stages", file, stages_json(stages));
 }
 
+/// Size and layers of what folds flat. A family that does so for all its values need not be proved for that, which for
+/// a large one would take longer than anybody waits.
+void add_folded(Json& out, const PatternOptions& o, const Drawn& made) {
+  constexpr std::chrono::seconds patience{5};
+  Progress proving;
+  proving.end_by(std::chrono::steady_clock::now() + patience);
+  ProofOptions effort;
+  effort.seconds = patience.count();
+  effort.progress = &proving;
+  effort.memory_bytes = 1'000'000'000;
+  const auto proof = proved(healed(made.pattern), effort);
+  std::optional<Point> size;
+  int layers = 0;
+  if (proof && proof->folds_flat()) {
+    size = proof->form->box.size();
+    layers = proof->overlap->layers_max;
+  } else if (!o.family.empty() && find_pattern_family(o.family)->flat_foldable &&
+             !(proof && !proof->violations.empty())) {
+    const SizedFamily sized_as_drawn{{o.family, {}}, Sheet()};
+    Progress counting;
+    counting.end_by(std::chrono::steady_clock::now() + patience);
+    const TriedValue told = figures_of(sized_as_drawn, made.all, &counting);
+    size = told.finished_mm;
+    layers = told.layers;
+  }
+  if (!size) return;
+  out["finished_mm"] = {size->x(), size->y()};
+  if (layers == 0) return;
+  out["layers_max"] = layers;
+  if (!o.stock.empty()) out["thickness_mm"] = layers * stock_option(o.stock).caliper_mm;
+}
+
 int run(const PatternOptions& o, const CLI::App& c) {
   if (!o.stock.empty()) (void)stock_option(o.stock);
   if (o.list) {
@@ -284,13 +317,7 @@ int run(const PatternOptions& o, const CLI::App& c) {
                                   {"left_over", from->left_over}}
                            : Json(nullptr);
   }
-  const auto proof = proved(healed(made.pattern));
-  if (proof && proof->folds_flat()) {
-    const Point size = proof->form->box.size();
-    out["finished_mm"] = {size.x(), size.y()};
-    out["layers_max"] = proof->overlap->layers_max;
-    if (!o.stock.empty()) out["thickness_mm"] = proof->overlap->layers_max * stock_option(o.stock).caliper_mm;
-  }
+  add_folded(out, o, made);
   if (out["finished_mm"].is_null() && !o.family.empty()) {
     if (const auto size = FinishedMeasure(*find_pattern_family(o.family))(made.all)) {
       out["finished_mm"] = {size->x(), size->y()};

@@ -50,9 +50,8 @@ HealedPattern read_pattern(const PatternSource& source, const Progress* progress
     if (!rule) throw CallError{"--map: " + rule.error()};
     mapping.push_back(*rule);
   }
-  const auto text = read_stream(source.file, largest_pattern_file);
-  if (!text) throw CallError{text.error()};
-  auto pattern = parse_pattern(*text, format, mapping, progress);
+  const std::string text = read_input("", source.file, largest_pattern_file);
+  auto pattern = parse_pattern(text, format, mapping, progress);
   if (!pattern) {
     if (progress && progress->late()) throw OutOfTime{};
     // The error begins with "line N: ".
@@ -70,8 +69,9 @@ void write_pattern(const CreasePattern& pattern, const std::string& file, const 
   const std::string title = std::filesystem::path(file).stem().string();
   const auto bytes = pattern_bytes(pattern, *format, title, {font_folder()}, {});
   if (!bytes) throw CallError{"-o: " + bytes.error()};
-  const bool other = !source.file.empty() && !same_format(source, file);
-  write_output("-o", file, *bytes, other ? std::vector{source.file} : std::vector<std::string>{});
+  // A pattern may be directed, or made whole, where it stands; as another format it would be lost.
+  if (!source.file.empty() && same_format(source, file)) is_rewritten(source.file);
+  write_output("-o", file, *bytes);
 }
 
 double seconds_option(const std::string& text) {

@@ -2,7 +2,6 @@
 #include "command.h"
 #include "construction_json.h"
 
-#include "base/atomic_file.h"
 #include "programme/text.h"
 #include "reference/polygon.h"
 #include "reference/recipe.h"
@@ -37,9 +36,8 @@ Json method_json(const PolygonMethod& m, const Programme& programme) {
 }
 
 std::vector<PolygonMethod> typed_method(const std::string& file, const Polygon& sheet, int sides, double sigma_mm) {
-  const auto text = read_file(file);
-  if (!text) throw CallError{"--recipe: " + text.error()};
-  const auto recipe = parse_recipe(sheet, *text);
+  const std::string text = read_input("--recipe", file);
+  const auto recipe = parse_recipe(sheet, text);
   if (!recipe) throw CallError{fmt::format("{}: {}", file, recipe.error())};
   if (static_cast<int>(recipe->results.size()) != sides)
     throw CallError{fmt::format("{}: the recipe results in {} marks; name {} as result, in order", file,

@@ -85,15 +85,11 @@ void write(const Programme& programme, const PatternSource& source, const std::s
   const std::string title = title_of(source);
   const auto format = format_for(FileUse::write_creasing, file);
   if (!format) throw CallError{"-o " + format.error()};
-  std::string bytes;
-  if (*format == FileFormat::html) {
-    bytes = handout_html(programme, title, "", {});
-  } else {
-    const auto pdf = pdf_of(handout_pages(programme, title, "", {}), title, {font_folder()});
-    if (!pdf) throw CallError{"-o: " + pdf.error()};
-    bytes = *pdf;
-  }
-  write_output("-o", file, bytes, {source.file});
+  const auto bytes = by_format<FileUse::write_creasing, Result<std::string>>(
+      *format, on<FileFormat::html>([&] { return handout_html(programme, title, "", {}); }),
+      on<FileFormat::pdf>([&] { return pdf_of(handout_pages(programme, title, "", {}), title, {font_folder()}); }));
+  if (!bytes) throw CallError{"-o: " + bytes.error()};
+  write_output("-o", file, *bytes);
 }
 
 int run(const PrecreaseOptions& o) {

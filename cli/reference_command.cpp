@@ -2,7 +2,6 @@
 #include "command.h"
 #include "construction_json.h"
 
-#include "base/atomic_file.h"
 #include "base/expression.h"
 #include "programme/text.h"
 #include "reference/recipe.h"
@@ -110,9 +109,8 @@ int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
 
 std::vector<Route> typed_route(const std::string& file, const Polygon& sheet, const Target& target,
                                const SearchOptions& options) {
-  const auto text = read_file(file);
-  if (!text) throw CallError{"--recipe: " + text.error()};
-  const auto recipe = parse_recipe(sheet, *text);
+  const std::string text = read_input("--recipe", file);
+  const auto recipe = parse_recipe(sheet, text);
   if (!recipe) throw CallError{fmt::format("{}: {}", file, recipe.error())};
   const bool line = target.kind == Target::Kind::line || target.kind == Target::Kind::angle;
   const int result = recipe->results.front();

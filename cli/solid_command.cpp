@@ -39,11 +39,11 @@ int run(const SolidOptions& o, const CLI::App& c) {
   if (!made) throw CallError{"solid: " + made.error()};
   Polyhedron p = std::move(made).value();
   if (!o.edge.empty()) {
-    const double edge = length_option("--edge", o.edge);
+    const double edge = length_option("--edge", o.edge, 0.001, 100'000);
     for (Point3& v : p.vertices) v *= edge;
   }
   if (!o.out.empty()) {
-    write_output("-o", o.out, space_file(o.out, model_of(p, o.name), o.still, diameter(p)), {});
+    write_output("-o", o.out, space_file(o.out, model_of(p, o.name), o.still, diameter(p)));
   }
   if (!o.json) {
     out() << fmt::format("{}: {} vertices, {} edges, {} faces; diameter {:.4f} mm\n", o.name, p.vertices.size(),

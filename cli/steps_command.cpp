@@ -68,9 +68,7 @@ std::string text_of(const StepsOptions& o) {
                                 "--list",
                                 file)};
   }
-  auto text = read_stream(file, largest_steps_file);
-  if (!text) throw CallError{text.error()};
-  return std::move(text).value();
+  return read_input("", file, largest_steps_file);
 }
 
 StepValues values_of(const StepsOptions& o) {
@@ -102,7 +100,7 @@ int run(const StepsOptions& o) {
   if (o.list) return list(o);
   if (o.source.empty()) throw CallError{"name a steps file or a sequence of the library; see steps --list"};
   const double sigma = length_option("--sigma", o.sigma);
-  const double creep = creep_mm(HandProfile{}, 2, o.caliper == "0" ? 0 : length_option("--caliper", o.caliper));
+  const double creep = creep_mm(HandProfile{}, 2, o.caliper == "0" ? 0 : length_option("--caliper", o.caliper, 0, 50));
   if (!o.output.empty()) refuse_to_replace("-o", o.output, {o.source});
   std::optional<Sheet> sheet;
   if (!o.sheet.empty()) sheet = sheet_option(o.sheet);
@@ -127,7 +125,7 @@ int run(const StepsOptions& o) {
   if (!o.output.empty()) {
     const auto bytes = steps_bytes(made, o.output, sigma, {font_folder()}, {});
     if (!bytes) throw CallError{"-o " + bytes.error()};
-    write_output("-o", o.output, *bytes, {o.source});
+    write_output("-o", o.output, *bytes);
   }
   if (o.json) {
     print_json(json);

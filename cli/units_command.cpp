@@ -2,8 +2,6 @@
 #include "command.h"
 #include "space_output.h"
 
-#include "base/atomic_file.h"
-
 #include "io/units_json.h"
 #include "paper/stock.h"
 #include "solid/expression.h"
@@ -51,9 +49,8 @@ int list(bool json) {
 std::vector<OwnFamily> own_families(const UnitsOptions& o) {
   std::vector<OwnFamily> out;
   for (const std::string& file : o.own_files) {
-    const auto text = read_file(file);
-    if (!text) throw CallError{"--own: " + text.error()};
-    auto family = parse_own_family(*text);
+    const std::string text = read_input("--own", file);
+    auto family = parse_own_family(text);
     if (!family) throw CallError{fmt::format("--own: {}: {}", file, family.error())};
     out.push_back(std::move(family).value());
   }
@@ -71,15 +68,14 @@ UnitWish wish_of(const UnitsOptions& o) {
     if (!sheet) throw CallError{"--sheet " + sheet.error()};
     w.sheet = *sheet;
   }
-  if (!o.finished.empty()) w.finished_mm = length_option("--finished", o.finished);
+  if (!o.finished.empty()) w.finished_mm = length_option("--finished", o.finished, 5, 10'000);
   w.colours = whole_option("--colours", o.colours, 1, 24);
   if (!o.from.empty()) {
     const Sheet from = sheet_option(o.from);
     if (!from.has_right_corners()) throw CallError{fmt::format("--from {}: pieces are cut from rectangles", o.from)};
     w.from = UnitSheet{from.width(), from.height()};
   }
-  w.margin_mm = o.margin == "0" ? 0 : length_option("--margin", o.margin);
-  if (w.margin_mm < 0) throw CallError{fmt::format("--margin {}: type 0 mm or more", o.margin)};
+  w.margin_mm = o.margin == "0" ? 0 : length_option("--margin", o.margin, 0, 10'000);
   if (w.margin_mm > 0 && !w.from)
     throw CallError{"--margin: it is left round the pieces on larger sheets; give --from too"};
   w.keep_grain = o.keep_grain;
@@ -162,13 +158,10 @@ int run(const UnitsOptions& o, const CLI::App& c) {
   check_space(c, o.out, o.still);
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
   const auto plan = unit_plan(wish_of(o));
-  if (!plan) {
-    err() << "under-crease-cli: " << plan.error() << "\n";
-    return answer_is_no;
-  }
+  if (!plan) return refused(plan.error(), o.json);
   if (!o.out.empty()) {
     const SpatialModel model = model_of(*plan, o.solid, palette_of(*plan, {}));
-    write_output("-o", o.out, space_file(o.out, model, o.still, plan->diameter_mm), {});
+    write_output("-o", o.out, space_file(o.out, model, o.still, plan->diameter_mm));
   }
   if (o.json) {
     print_json(plan_json(*plan));

@@ -1,7 +1,7 @@
 #include "runner.h"
 
 #ifdef UC_WINDOW
-#include <QApplication>
+#include "app/watchdog.h"
 #else
 #include <QCoreApplication>
 #endif
@@ -26,7 +26,7 @@ AddedTest::AddedTest(std::string file, QObject* (*make)()) {
 
 int main(int argc, char** argv) {
 #ifdef UC_WINDOW
-  const QApplication app(argc, argv);
+  const uc::testing::WatchedApplication app(argc, argv);
 #else
   const QCoreApplication app(argc, argv);
 #endif

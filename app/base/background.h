@@ -4,10 +4,10 @@
 #pragma once
 
 #include "base/parallel.h"
+#include "base/worker.h"
 
 #include <QElapsedTimer>
 #include <QObject>
-#include <QThreadPool>
 
 #include <algorithm>
 #include <chrono>
@@ -17,6 +17,7 @@
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <thread>
 
 namespace uc::app {
 
@@ -34,8 +35,7 @@ public:
     next_.reset();
     if (!job_) return;
     job_->progress->cancel();
-    std::unique_lock lock(job_->mutex);
-    job_->over.wait(lock, [&] { return job_->done; });
+    thread_.join();
   }
 
   void begin(Work work, std::shared_ptr<Progress> progress = std::make_shared<Progress>()) {
@@ -88,7 +88,7 @@ private:
   void start(Next next) {
     job_ = std::make_shared<Job>();
     job_->progress = std::move(next.progress);
-    QThreadPool::globalInstance()->start([this, job = job_, work = std::move(next.work)] {
+    thread_ = begin_aside([this, job = job_, work = std::move(next.work)] {
       std::optional<Answer> answer;
       std::exception_ptr failure;
       try {
@@ -96,7 +96,6 @@ private:
       } catch (...) {
         failure = std::current_exception();
       }
-      // Before anybody waiting is let go: the context may be gone after that.
       QMetaObject::invokeMethod(
           &context_, [this, job] { finish(job); }, Qt::QueuedConnection);
       const std::lock_guard lock(job->mutex);
@@ -108,10 +107,7 @@ private:
   }
   void finish(const std::shared_ptr<Job>& job) {
     if (job != job_) return; // told already
-    {
-      std::unique_lock lock(job->mutex);
-      job->over.wait(lock, [&] { return job->done; });
-    }
+    thread_.join();
     job_.reset();
     if (job->failure) std::rethrow_exception(job->failure);
     if (next_) {
@@ -129,6 +125,7 @@ private:
   std::function<void()> ended_;
   std::shared_ptr<Job> job_;
   std::optional<Next> next_;
+  std::thread thread_;
   QObject context_; // answers come as its events, and go with it
 };
 

@@ -58,6 +58,7 @@ public:
 
 private:
   void become(const State& state) {
+    emit document_.replacing();
     document_.set_origin(state.from);
     document_.assign(state.project, state.revision, state.moves);
     emit document_.replaced();
@@ -101,7 +102,8 @@ private:
 } // namespace
 
 Document::Document(const QString& recovery_folder, QObject* parent)
-    : QObject(parent), recovery_(recovery_folder), work_([this](Answers answers) { take(std::move(answers)); }) {
+    : QObject(parent), recovery_(recovery_folder),
+      work_([this](Answers answers) { take(std::move(answers)); }, [this] { emit planning_ended(); }) {
   autosave_timer_.setSingleShot(true);
   autosave_timer_.setInterval(autosave_ms);
   connect(&autosave_timer_, &QTimer::timeout, this, [this] {
@@ -118,9 +120,11 @@ Document::Document(const QString& recovery_folder, QObject* parent)
   project_.stock = generic_stocks()[1];
   project_.sheet_name = "square:240mm";
   in_step_ = false;
-  settle();
-  while (!work_.wait(1000)) {
-  }
+  // Here and now: the window has to have something to show, and this is quick.
+  Progress progress;
+  settling_ = true;
+  if (const auto asked = question()) take(worked_out(*asked, progress));
+  settling_ = false;
 }
 
 QString Document::change(const QString& label, const std::function<void(Project&)>& edit, int merge) {
@@ -170,40 +174,60 @@ void Document::plan_creases() {
   planner_.want(std::move(wishes), pattern_.second);
 }
 
-/// Has worked out what the project asks for and is not known, and waits for it a moment.
-void Document::settle() {
-  const DivisionKey division = division_key(project_);
-  const DrawnKey drawn = drawn_key(project_);
+Document::Answers Document::worked_out(const Question& asked, Progress& progress) {
+  Answers answers{asked.division, asked.pattern, std::nullopt, false};
+  if (!answers.division.second) {
+    auto made = answer(answers.division.first);
+    answers.division.second = std::make_shared<const Division>(made ? std::move(made).value() : Division{});
+  }
+  if (!answers.pattern.second)
+    answers.pattern.second = std::make_shared<const DrawnPattern>(answer(answers.pattern.first));
+  if (!asked.moves) return answers;
+  auto programme = planned_programme(asked.project, *answers.division.second, asked.creases.get(), &progress);
+  // What was stopped half-way is no programme of this project.
+  answers.stopped = progress.cancelled();
+  if (!answers.stopped) answers.moves.emplace(moves_key(asked.project), std::move(programme));
+  return answers;
+}
+
+/// What of the state as it is has to be worked out; none when all of it is known.
+std::optional<Document::Question> Document::question() {
+  Question asked{{division_key(project_), nullptr}, {drawn_key(project_), nullptr}, project_, nullptr, false};
   for (const Answers& known : kept_) {
-    if (known.division.first == division) division_ = known.division;
-    if (known.pattern.first == drawn) pattern_ = known.pattern;
+    if (known.division.first == asked.division.first) division_ = known.division;
+    if (known.pattern.first == asked.pattern.first) pattern_ = known.pattern;
   }
+  if (division_.first == asked.division.first) asked.division.second = division_.second;
+  if (pattern_.first == asked.pattern.first) asked.pattern.second = pattern_.second;
   const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
-  const bool moves = !in_step_ && (plan || !folds_creases(project_));
-  if (!moves && division_.first == division && pattern_.first == drawn) {
-    work_.give_up();
-    return;
-  }
-  const auto known_division = division_.first == division ? division_.second : nullptr;
-  const auto known_pattern = pattern_.first == drawn ? pattern_.second : nullptr;
+  if (plan) asked.creases = plan->plan;
+  asked.moves = !in_step_ && (plan || !folds_creases(project_));
+  if (!asked.moves && asked.division.second && asked.pattern.second) return std::nullopt;
+  return asked;
+}
+
+/// Has it worked out beside the window, and waits for it a moment.
+void Document::settle() {
+  stopped_ = false;
+  auto asked = question();
+  if (!asked) return work_.give_up();
+  const auto progress = std::make_shared<Progress>();
   settling_ = true;
-  work_.begin([=, project = project_, creases = plan ? plan->plan : nullptr](Progress& progress) {
-    Answers answers{{division, known_division}, {drawn, known_pattern}, std::nullopt};
-    if (!known_division) {
-      auto made = answer(division);
-      answers.division.second = std::make_shared<const Division>(made ? std::move(made).value() : Division{});
-    }
-    if (!known_pattern) answers.pattern.second = std::make_shared<const DrawnPattern>(answer(drawn));
-    if (moves)
-      answers.moves.emplace(moves_key(project),
-                            planned_programme(project, *answers.division.second, creases.get(), &progress));
-    return answers;
-  });
-  work_.wait(patience_ms_);
+  work_.begin([asked = std::move(*asked)](Progress& stop) { return worked_out(asked, stop); }, progress);
+  const bool ended = work_.wait(patience_ms_);
   settling_ = false;
+  if (!ended) emit planning_began(progress);
+}
+
+void Document::plan_again() {
+  plan_creases();
+  settle();
+  emit changed();
 }
 
 void Document::take(Answers answers) {
+  if (!settling_) emit planning_ended();
+  stopped_ = answers.stopped;
   if (answers.division.first == division_key(project_)) division_ = answers.division;
   const bool drawn_anew = answers.pattern.first == drawn_key(project_) && answers.pattern.second != pattern_.second;
   if (answers.pattern.first == drawn_key(project_)) pattern_ = answers.pattern;
@@ -261,6 +285,7 @@ void Document::know_file(const std::string& bytes) {
 }
 
 void Document::reset(const Project& project, const QString& path) {
+  emit replacing();
   recovery_.drop_own();
   undo_.clear();
   set_origin({path, {}});
@@ -296,6 +321,7 @@ QString Document::stored(const QString& path, bool only_new) {
   know_file(text);
   set_revisions(revision_, revision_);
   emit path_changed();
+  emit saved();
   return {};
 }
 

@@ -38,8 +38,11 @@ public:
   [[nodiscard]] const CreasePlan* plan_of(const PrecreaseSpec& spec) const;
   /// How long a change waits for what follows from it, so that nothing flickers; what takes longer comes later.
   void set_patience(int milliseconds) { patience_ms_ = milliseconds; }
-  /// Plans again what Cancel has stopped.
+  /// Plans the creases the project asks for and those it is compared with.
   void plan_creases();
+  /// Somebody has cancelled the planning of the moves; they stay unplanned until `plan_again` or the next edit.
+  [[nodiscard]] bool planning_stopped() const { return !in_step_ && (stopped_ || planner_.stopped()); }
+  void plan_again();
   [[nodiscard]] CreasePlanner& planner() { return planner_; }
   [[nodiscard]] QString path() const { return path_; }
   [[nodiscard]] bool is_modified() const { return revision_ != saved_revision_; }
@@ -81,11 +84,18 @@ signals:
   void order_dropped();
   /// The creases of the pattern cannot be planned; the grid is folded in their place.
   void creases_refused(const QString& why);
+  /// Another project is about to be worked on.
+  void replacing();
   /// Another project is worked on, or the file's state: nothing said of the old one holds.
   void replaced();
   /// A plan to compare with is known, or planning has ended.
   void plans_changed();
+  /// Division, drawing or moves take longer than an edit waits for; ended also when it was stopped.
+  void planning_began(std::shared_ptr<uc::Progress> progress);
+  void planning_ended();
   void path_changed();
+  /// The project is in its file, under `path()`.
+  void saved();
   void modified_changed();
   void autosave_failed(const QString& why);
 
@@ -102,7 +112,18 @@ private:
     std::pair<DivisionKey, std::shared_ptr<const Division>> division;
     std::pair<DrawnKey, std::shared_ptr<const DrawnPattern>> pattern;
     std::optional<std::pair<MovesKey, Programme>> moves;
+    bool stopped = false; // by whoever watched the progress
   };
+  /// What has to be worked out of a state, with what is known of it.
+  struct Question {
+    std::pair<DivisionKey, std::shared_ptr<const Division>> division;
+    std::pair<DrawnKey, std::shared_ptr<const DrawnPattern>> pattern;
+    Project project;
+    std::shared_ptr<const Precrease> creases;
+    bool moves = false;
+  };
+  static Answers worked_out(const Question& asked, Progress& progress);
+  [[nodiscard]] std::optional<Question> question();
   void assign(const Project& project, int revision, Moves moves);
   void settle();
   void take(Answers answers);
@@ -124,7 +145,8 @@ private:
   std::optional<bool> compared_; // both ways or not
   bool in_step_ = true;
   bool by_hand_ = false;
-  int patience_ms_ = 80;
+  int patience_ms_ = 50;
+  bool stopped_ = false;
   bool settling_ = false; // whoever has changed the project tells so
   QString path_;
   Recovery recovery_;

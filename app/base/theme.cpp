@@ -31,7 +31,7 @@ QMenuBar { background: @bench; } QMenuBar::item { padding: 4px 10px; background:
 QMenuBar::item:selected, QMenu::item:selected { background: @accent; color: @field; }
 QMenu { background: @panel; border: 1px solid @edge; padding: 4px; } QMenu::item { padding: 5px 24px; }
 QMenu::item:disabled { color: @soft; } QMenu::separator { height: 1px; background: @edge; margin: 4px 8px; }
-#choices, #ledger { background: @panel; }
+#choices, #ledger, #ledger-foot { background: @panel; } #ledger-foot { border-left: 1px solid @edge; border-top: 1px solid @edge; }
 #choices { border-right: 1px solid @edge; } #ledger { border-left: 1px solid @edge; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QLabel { background: transparent; }

@@ -4,6 +4,7 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QFileInfo>
 
 namespace uc::app {
 
@@ -164,6 +165,22 @@ QString Workspace::length(double mm) const {
 }
 QString Workspace::error(double mm) const {
   return QString::fromStdString(format_error(Millimetres{mm}, document.project().unit));
+}
+
+QString in_place_of(FoldedWork before) {
+  switch (before) {
+  case FoldedWork::plan:
+    return {};
+  case FoldedWork::steps:
+    return QObject::tr(" The plan is folded now in place of the steps; undo brings them back.");
+  case FoldedWork::units:
+    break;
+  }
+  return QObject::tr(" The plan is folded now in place of the units; they stay in Units.");
+}
+
+void Workspace::say_written(const QString& path, const QString& wrong) {
+  say(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(QFileInfo(path).absoluteFilePath())) : wrong);
 }
 
 } // namespace uc::app

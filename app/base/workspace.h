@@ -65,7 +65,12 @@ public:
   void announce_log_change() { emit log_changed(); }
   /// Asks the window to show a stage by its key ("fold").
   void show_stage(const QString& key) { emit stage_wanted(key); }
+  /// Asks the log to choose a run, or the stage that folds to go on with one that waits.
+  void choose_run(std::int64_t run) { emit run_chosen(run); }
+  void want_run(std::int64_t run) { emit run_wanted(run); }
   void say(const QString& text) { emit said(text); }
+  /// Says that a file was written, and where, or what went wrong.
+  void say_written(const QString& path, const QString& wrong);
   /// Says something that waits for an answer; the same key takes the place of an earlier one.
   void ask(const QString& text, const QList<NoticeAction>& actions, const QString& key) {
     emit asked(text, actions, key);
@@ -84,6 +89,8 @@ signals:
   void log_changed();
   void shelf_changed();
   void stage_wanted(const QString& key);
+  void run_chosen(qint64 run);
+  void run_wanted(qint64 run);
   void said(const QString& text);
   void asked(const QString& text, const QList<NoticeAction>& actions, const QString& key);
   void current_move_changed(int move);
@@ -107,6 +114,9 @@ private:
 
 /// The sign of a family of lines: x, y, ↗, ↘, 0°, 60°, 120°.
 QString direction_sign(const std::string& family);
+
+/// To be said after something of the plan was put into the programme: what is not folded any more because of it.
+QString in_place_of(FoldedWork before);
 
 /// A core phrase in the reader's language.
 QString translated(std::string_view phrase);

@@ -98,6 +98,7 @@ QString prepare_demo(const QString& folder) {
 
 QString write_pictures(MainWindow& window, Workspace& workspace, const QString& folder) {
   QDir().mkpath(folder);
+  window.setWindowState(Qt::WindowNoState);
   window.resize(1280, 800);
   window.show();
   const auto settle = [&](int rounds) {

@@ -66,7 +66,7 @@ void preview_pages(QWidget* parent, const std::function<std::vector<Page>(const 
 /// Why the programme cannot be put on paper yet; empty when it can. What Cancel has stopped is planned again.
 QString why_not_yet(Workspace& workspace) {
   if (!workspace.document.planning()) return {};
-  if (workspace.document.planner().stopped()) workspace.document.plan_creases();
+  if (workspace.document.planning_stopped()) workspace.document.plan_again();
   return QObject::tr("The moves are still being planned; try again in a moment.");
 }
 

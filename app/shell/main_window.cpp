@@ -15,7 +15,9 @@
 #include "stages/prove/prove_stage.h"
 #include "stages/sheet/sheet_stage.h"
 #include "stages/units/units_stage.h"
+#include "widgets/field.h"
 #include "widgets/paper_view.h"
+#include "widgets/wheel_guard.h"
 
 #include <QAbstractItemView>
 #include <QApplication>
@@ -37,6 +39,7 @@ namespace uc::app {
 
 MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(workspace.folder()) {
   setAcceptDrops(true);
+  QApplication::instance()->installEventFilter(new WheelGuard(this)); // before any control is polished
   auto* body = new QWidget(this);
   auto* column = new QVBoxLayout(body);
   column->setContentsMargins(0, 0, 0, 0);
@@ -78,12 +81,14 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
     if (here->key() != "fold") show_stage("fold");
     stage("fold")->move_chosen(move);
   });
+  connect(strip_, &ProgrammeStrip::move_moved, this, [this](int to) { stage("fold")->move_chosen(to); });
   connect(&workspace_, &Workspace::stage_wanted, this, qOverload<const QString&>(&MainWindow::show_stage));
   connect(&workspace_, &Workspace::said, this, [this](const QString& text) { notify(text); });
   connect(&workspace_, &Workspace::asked, this, &MainWindow::notify);
   QApplication::instance()->installEventFilter(this);
   connect(&workspace_, &Workspace::current_move_changed, strip_, &ProgrammeStrip::set_current_move);
   connect(&workspace_.document, &Document::changed, this, &MainWindow::refresh);
+  connect(&workspace_.document, &Document::changed, this, &MainWindow::tell_what_is_left_out);
   ledger_due_.setSingleShot(true);
   ledger_due_.setInterval(0);
   connect(&ledger_due_, &QTimer::timeout, this, &MainWindow::write_ledger);
@@ -98,6 +103,10 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
              {}, "presence");
     else
       notices_->remove("presence");
+  });
+  connect(&workspace_.document, &Document::replacing, this, [this] {
+    // What was refused belongs to the project that goes.
+    for (Field* field : choices_->findChildren<Field*>()) field->set_error({});
   });
   connect(&workspace_.document, &Document::replaced, this, [this] {
     notices_->remove("file");
@@ -128,8 +137,8 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   });
   show_stage(0);
   update_title();
-  resize(1280, 800);
   setMinimumSize(1000, 660);
+  take_size();
   presence_.set_project(workspace_.document.path());
   if (!workspace_.log()) tell_of_log();
   if (!workspace_.shelf_error().isEmpty())
@@ -166,11 +175,18 @@ void MainWindow::add_stage(Stage* stage) {
   choices_->addWidget(stage->choices());
   centre_->addWidget(stage->centre());
   connect(stage, &Stage::stale, this, &MainWindow::refresh);
-  // Enter gives the keyboard back to the paper, where single keys work.
+  // Enter gives the keyboard back to the paper, where single keys work, unless what was typed is refused: then the next
+  // keys mend it.
   for (QLineEdit* edit : stage->choices()->findChildren<QLineEdit*>()) {
-    connect(edit, &QLineEdit::returnPressed, stage, [stage] {
-      if (BenchView* view = stage->view()) view->setFocus();
-    });
+    connect(edit, &QLineEdit::textEdited, edit, [edit] { edit->setProperty("typing", true); });
+    connect(edit, &QLineEdit::returnPressed, edit, [edit] { edit->setProperty("typing", false); });
+    connect(
+        edit, &QLineEdit::returnPressed, stage,
+        [stage, edit] {
+          BenchView* view = stage->view();
+          if (view && edit->hasFocus() && !is_refused(*edit)) view->setFocus();
+        },
+        Qt::QueuedConnection);
   }
 }
 
@@ -197,6 +213,25 @@ void MainWindow::show_stage(const QString& key) {
   for (int i = 0; i < stage_count(); ++i) {
     if (stages_[static_cast<std::size_t>(i)]->key() == key) show_stage(i);
   }
+}
+
+/// What of the project is not in the programme: steps that cannot be made, items that do not fit on the sheet. They
+/// stay, and are named.
+void MainWindow::tell_what_is_left_out() {
+  const auto& folding = workspace_.document.project().programme.folding;
+  const QString refusal = folding ? shown(folding->refusal()) : QString();
+  if (refusal != refusal_)
+    notify(refusal.isEmpty() ? QString() : tr("The steps are folded as far as they go. %1").arg(refusal), {}, "steps");
+  refusal_ = refusal;
+  QStringList titles;
+  for (const std::string& title : left_out_references(workspace_.document.project())) titles << shown(title);
+  if (titles == left_out_) return;
+  left_out_ = titles;
+  notify(titles.isEmpty() ? QString()
+                          : tr("The programme leaves out what cannot be made on this sheet: %1. It stays in Mark and "
+                               "comes back with a sheet on which it can.")
+                                .arg(titles.join(tr(", "))),
+         {}, "left-out");
 }
 
 void MainWindow::refresh() {
@@ -260,10 +295,8 @@ void MainWindow::offer_recovery() {
 bool MainWindow::open_project(const QString& path) {
   if (path.endsWith(QStringLiteral(".steps"))) return open_steps(path);
   const QString wrong = workspace_.document.open(path);
-  if (!wrong.isEmpty()) {
-    notify(wrong);
-    return false;
-  }
+  notify(wrong, {}, "read"); // an earlier error goes
+  if (!wrong.isEmpty()) return false;
   remember_recent(path);
   return true;
 }
@@ -271,7 +304,7 @@ bool MainWindow::open_project(const QString& path) {
 bool MainWindow::open_steps(const QString& path) {
   const auto text = read_file(bytes_of(path));
   if (!text) {
-    notify(shown(text.error()));
+    notify(shown(text.error()), {}, "read");
     return false;
   }
   return begin_steps(*text, path);
@@ -280,14 +313,16 @@ bool MainWindow::open_steps(const QString& path) {
 bool MainWindow::begin_steps(const std::string& text, const QString& name) {
   const auto file = parse_steps(text);
   if (!file) {
-    notify(tr("%1: %2").arg(shown_name(name), shown(file.error())));
+    notify(tr("%1: %2").arg(shown_name(name), shown(file.error())), {}, "read");
     return false;
   }
+  notices_->remove("read");
   Project p;
   p.stock = workspace_.document.project().stock;
   p.hand = workspace_.document.project().hand;
   p.unit = workspace_.document.project().unit;
   workspace_.document.reset(p, {});
+  show_stage(QStringLiteral("fold")); // before anything is said that belongs there
   workspace_.document.change(tr("Read the steps"), [&](Project& now) {
     now.title = file->title.empty() ? QFileInfo(name).completeBaseName().toStdString() : file->title;
     now.sheet = file->sheet;
@@ -295,10 +330,6 @@ bool MainWindow::begin_steps(const std::string& text, const QString& name) {
     now.steps = text;
     now.units.folded = false;
   });
-  show_stage(QStringLiteral("fold"));
-  const auto& folding = workspace_.document.project().programme.folding;
-  if (folding && !folding->refusal().empty())
-    notify(tr("The steps are folded as far as they go. %1").arg(shown(folding->refusal())));
   return true;
 }
 
@@ -375,6 +406,7 @@ bool MainWindow::save_project_as(const QString& path) {
   }
   remember_recent(path);
   update_title();
+  workspace_.say_written(path, {});
   return true;
 }
 
@@ -386,12 +418,17 @@ bool MainWindow::may_discard() {
   return answer == QMessageBox::Discard || choose_save(false);
 }
 
-bool MainWindow::may_leave_run() {
-  const RunSession& run = static_cast<FoldStage*>(stage("fold"))->session();
+bool MainWindow::may_leave() { return may_discard() && may_leave_run(Leaving::project); }
+
+bool MainWindow::may_leave_run(Leaving leaving) {
+  RunSession& run = static_cast<FoldStage*>(stage("fold"))->session();
   if (!run.active() || run.looking_on()) return true;
+  const bool quit = leaving == Leaving::quit;
   QMessageBox box(QMessageBox::Question, tr("A run is under way"),
-                  tr("\"%1\" is being folded: %2 of %3 moves are done. The run stays in the log and waits; the window "
-                     "takes it up again when it opens.")
+                  (quit ? tr("\"%1\" is being folded: %2 of %3 moves are done. The run stays in the log and waits; the "
+                             "window takes it up again when it opens.")
+                        : tr("\"%1\" is being folded: %2 of %3 moves are done. The run waits in the log; it comes back "
+                             "when you open its project, or take it up there."))
                       .arg(shown(run.detail().summary.title))
                       .arg(run.next_move())
                       .arg(run.programme().moves.size()),
@@ -400,7 +437,25 @@ bool MainWindow::may_leave_run() {
   leave->setObjectName("leave-run");
   box.setDefaultButton(leave);
   box.exec();
-  return box.clickedButton() == leave;
+  if (box.clickedButton() != leave) return false;
+  if (quit) return true; // it is still the one under way
+  const QString wrong = run.put_aside();
+  if (!wrong.isEmpty()) notify(wrong);
+  return wrong.isEmpty();
+}
+
+/// As it was left, else the size it is made for; never larger than the screen.
+void MainWindow::take_size() {
+  const QSize room = screen()->availableSize();
+  const QSize kept = QSettings().value("window/size").toSize();
+  resize((kept.isValid() ? kept : QSize(1280, 800)).boundedTo(room).expandedTo(minimumSize()));
+  if (QSettings().value("window/maximised", false).toBool()) setWindowState(windowState() | Qt::WindowMaximized);
+}
+
+void MainWindow::keep_size() const {
+  QSettings settings;
+  settings.setValue("window/maximised", isMaximized());
+  settings.setValue("window/size", isMaximized() ? normalGeometry().size() : size());
 }
 
 void MainWindow::showEvent(QShowEvent* event) {
@@ -409,10 +464,11 @@ void MainWindow::showEvent(QShowEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (!may_leave_run() || !may_discard()) {
+  if (!may_leave_run(Leaving::quit) || !may_discard()) {
     event->ignore();
     return;
   }
+  keep_size();
   workspace_.document.reset(workspace_.document.project(), workspace_.document.path());
   event->accept();
 }
@@ -423,8 +479,16 @@ void MainWindow::changeEvent(QEvent* event) {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-  // Single keys belong to a table or list that has the focus: a figure typed there is a figure, not the key of a stage.
-  if (event->type() == QEvent::ShortcutOverride && qobject_cast<QAbstractItemView*>(watched)) {
+  // Single keys belong to a table that has the focus and can be typed into: a figure typed there is a figure, not the
+  // key of a stage.
+  const auto* table = qobject_cast<QAbstractItemView*>(watched);
+  // Home is the first line of a list, and fits the sheet elsewhere.
+  if (event->type() == QEvent::ShortcutOverride && table && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Home) {
+    event->accept();
+    return true;
+  }
+  if (event->type() == QEvent::ShortcutOverride && table &&
+      table->editTriggers().testFlag(QAbstractItemView::AnyKeyPressed)) {
     const auto* key = static_cast<QKeyEvent*>(event);
     const bool plain = (key->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
     if (plain && key->key() > Qt::Key_Space && key->key() <= Qt::Key_AsciiTilde) {
@@ -441,7 +505,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && may_leave_run() && may_discard()) open_project(urls.first().toLocalFile());
+  if (!urls.isEmpty() && may_leave()) open_project(urls.first().toLocalFile());
 }
 
 } // namespace uc::app

@@ -68,6 +68,9 @@ private:
   void make_view_menu();
   void make_help_menu();
   void refresh();
+  void take_size();
+  void keep_size() const;
+  void tell_what_is_left_out();
   void write_ledger();
   void update_title();
   void remember_recent(const QString& path);
@@ -82,8 +85,12 @@ private:
   bool settle_file_change();
   void look_at_file();
   void restore(const Recoverable& found);
+  /// Whether the project may be left for another: asks about unsaved work, then about a run under way, which is put
+  /// aside.
+  bool may_leave();
+  enum class Leaving { project, quit };
   /// Whether a run under way may be left: says what becomes of it.
-  bool may_leave_run();
+  bool may_leave_run(Leaving leaving);
   void export_file();
 
   Workspace& workspace_;
@@ -95,6 +102,8 @@ private:
   ProgrammeStrip* strip_;
   NoticeList* notices_;
   ProjectPresence presence_;
+  QStringList left_out_; // of the programme
+  QString refusal_;      // of its steps
   std::vector<Stage*> stages_;
   int current_ = 0;
 };

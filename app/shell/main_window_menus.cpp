@@ -32,7 +32,7 @@ void MainWindow::make_menus() {
 void MainWindow::make_file_menu() {
   QMenu* file = menuBar()->addMenu(tr("&File"));
   file->addAction(tr("&New project"), QKeySequence::New, this, [this] {
-    if (may_leave_run() && may_discard()) {
+    if (may_leave()) {
       Project fresh;
       fresh.stock = generic_stocks()[1];
       fresh.sheet_name = "square:240mm";
@@ -46,15 +46,11 @@ void MainWindow::make_file_menu() {
   QMenu* library = file->addMenu(tr("Fold from the &library"));
   connect(library, &QMenu::aboutToShow, this, [this, library] { fill_library(library); });
   QAction* leave = file->addAction(tr("&Fold the plan instead of steps or units"), this, [this] {
-    workspace_.document.change(tr("Fold the plan"), [](Project& p) {
-      p.steps.clear();
-      p.units.folded = false;
-    });
+    workspace_.document.change(tr("Fold the plan"), [](Project& p) { fold_the_plan(p); });
   });
   leave->setObjectName("leave-steps");
   const auto enable = [this, leave] {
-    const Project& p = workspace_.document.project();
-    leave->setEnabled(!p.steps.empty() || p.units.folded);
+    leave->setEnabled(folded_work(workspace_.document.project()) != FoldedWork::plan);
   };
   connect(&workspace_.document, &Document::changed, leave, enable);
   enable();
@@ -102,7 +98,7 @@ void MainWindow::make_edit_menu() {
 void MainWindow::make_view_menu() {
   QMenu* view = menuBar()->addMenu(tr("&View"));
   for (int i = 0; i < stage_count(); ++i) {
-    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number(i + 1)), this,
+    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number((i + 1) % 10)), this,
                     [this, i] { show_stage(i); });
   }
   view->addSeparator();
@@ -118,7 +114,7 @@ void MainWindow::make_view_menu() {
   view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [shown] {
     if (shown()) shown()->zoom_out();
   });
-  view->addAction(tr("&Fit the sheet"), QKeySequence(tr("0")), this, [shown] {
+  view->addAction(tr("&Fit the sheet"), QKeySequence(Qt::Key_Home), this, [shown] {
     if (shown()) shown()->zoom_fit();
   });
   view->addSeparator();
@@ -156,10 +152,11 @@ void MainWindow::set_theme(ThemeChoice choice) {
 
 void MainWindow::show_keys() {
   QList<QPair<QString, QString>> keys = stages_[static_cast<std::size_t>(current_)]->keys();
-  keys += {{tr("1 to %1").arg(stage_count()), tr("go to a stage")},
+  keys += {{stage_count() < 10 ? tr("1 to %1").arg(stage_count()) : tr("1 to 9, then 0"), tr("go to a stage")},
            {tr("U"), tr("turn the sheet over")},
            {tr("[ and ]"), tr("rotate the view a quarter turn")},
-           {tr("+ - 0"), tr("zoom in, out, fit")},
+           {tr("+ and -"), tr("zoom in and out")},
+           {tr("Home"), tr("fit the sheet")},
            {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
            {tr("Ctrl+S"), tr("save")},
            {tr("Ctrl+E"), tr("export to a file")},
@@ -199,7 +196,7 @@ void MainWindow::fill_recent(QMenu* menu) {
   for (const QString& path : recent_projects()) {
     menu->addAction(QFileInfo(shown_name(path)).fileName(), this,
                     [this, path] {
-                      if (may_leave_run() && may_discard()) open_project(path);
+                      if (may_leave()) open_project(path);
                     })
         ->setToolTip(shown_name(path));
   }
@@ -217,13 +214,13 @@ void MainWindow::fill_library(QMenu* menu) {
   for (const LibrarySteps& s : *all) {
     menu->addAction(tr("%1 (%n moves)", nullptr, s.moves).arg(shown(s.file.title)), this,
                     [this, text = s.text, name = QString::fromStdString(s.name)] {
-                      if (may_leave_run() && may_discard()) begin_steps(text, name);
+                      if (may_leave()) begin_steps(text, name);
                     });
   }
 }
 
 void MainWindow::choose_open() {
-  if (!may_leave_run() || !may_discard()) return;
+  if (!may_leave()) return;
   const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, filters_for(FileUse::open, true));
   if (!path.isEmpty()) open_project(path);
 }
@@ -238,8 +235,7 @@ bool MainWindow::choose_save(bool always_ask) {
 void MainWindow::export_file() {
   const QString path = ask_where_to_write(this, tr("Export to a file"), {}, filters_for(FileUse::write_project));
   if (path.isEmpty()) return;
-  const QString wrong = export_project(workspace_, path);
-  notify(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);
+  workspace_.say_written(path, export_project(workspace_, path));
 }
 
 } // namespace uc::app

@@ -40,7 +40,10 @@ NoticeList::NoticeList(QWidget* body) : QWidget(body) {
   count_ = new QPushButton(this);
   count_->setObjectName("all-notices");
   count_->setToolTip(tr("Show or hide all notices"));
-  connect(count_, &QPushButton::clicked, this, [this] { set_open(!is_open()); });
+  connect(count_, &QPushButton::clicked, this, [this] {
+    dismissed_ = is_open();
+    set_open(!is_open());
+  });
   row->addWidget(count_);
 
   panel_ = new QFrame(body);
@@ -68,6 +71,7 @@ void NoticeList::add(const QString& sentence, const QList<NoticeAction>& actions
   const QString own = key.isEmpty() ? sentence : key;
   std::erase_if(notices_, [&](const Notice& n) { return n.key == own; });
   notices_.push_back({own, sentence, actions});
+  dismissed_ = false;
   refresh();
 }
 
@@ -125,8 +129,7 @@ void NoticeList::refresh() {
     text_->setText(newest.sentence);
     text_->setToolTip(newest.sentence);
     fill(buttons_, newest, this);
-    count_->setVisible(notices_.size() > 1);
-    count_->setText(tr("%n notices", nullptr, static_cast<int>(notices_.size())));
+    count_->setText(notices_.size() == 1 ? tr("1 notice") : tr("%1 notices").arg(notices_.size()));
     for (auto n = notices_.rbegin(); n != notices_.rend(); ++n) {
       auto* line = new QWidget;
       auto* row = new QHBoxLayout(line);
@@ -137,32 +140,52 @@ void NoticeList::refresh() {
       row->addWidget(words, 1);
       fill(row, *n, line);
       rows_->addWidget(line);
+      line->show(); // at once, where the list is open
     }
     rows_->addStretch(1);
-    if (notices_.size() < 2) panel_->hide();
   }
   setAccessibleName(text_->text());
   text_->style()->unpolish(text_);
   text_->style()->polish(text_);
+  open_if_needed();
+}
+
+/// Whether the newest notice can be read whole in the bar.
+bool NoticeList::fits() const {
+  layout()->activate();
+  const QRect room(0, 0, std::max(1, text_->width()), bar_height);
+  return text_->fontMetrics().boundingRect(room, Qt::TextWordWrap, text_->text()).height() <= bar_height - 2;
+}
+
+void NoticeList::open_if_needed() {
+  if (notices_.empty()) return panel_->hide();
+  const bool hides =
+      std::any_of(notices_.begin(), notices_.end() - 1, [](const Notice& n) { return !n.actions.isEmpty(); });
+  const bool whole = fits();
+  count_->setVisible(notices_.size() > 1 || !whole);
+  if ((hides || !whole) && !dismissed_)
+    panel_->show();
+  else if (notices_.size() == 1 && whole)
+    panel_->hide();
   place_panel();
 }
 
 void NoticeList::set_open(bool open) {
-  panel_->setVisible(open && notices_.size() > 1);
+  panel_->setVisible(open && !notices_.empty());
   place_panel();
 }
 
 void NoticeList::place_panel() {
   QWidget* body = parentWidget();
   rows_->activate();
-  const int height = std::min(body->height() / 2, rows_->sizeHint().height() + 2);
+  const int height = std::min(body->height() / 2, rows_->totalHeightForWidth(body->width()) + 2);
   panel_->setGeometry(0, y() - height, body->width(), height);
   panel_->raise();
 }
 
 void NoticeList::resizeEvent(QResizeEvent* event) {
   QWidget::resizeEvent(event);
-  place_panel();
+  open_if_needed();
 }
 
 bool NoticeList::eventFilter(QObject* watched, QEvent* event) {

@@ -1,5 +1,6 @@
-// What the program has to say, at the foot of the window: a bar of fixed height with the newest notice, and above it,
-// on demand, the list of all of them. Nothing else in the window moves for a notice, and none hides another.
+// What the program has to say, at the foot of the window: a bar of fixed height with the newest notice, and above it
+// the list of all of them: on demand, and by itself where the newest hides buttons of an earlier one or does not fit
+// into the bar. Nothing else in the window moves for a notice.
 #pragma once
 
 #include "base/notice.h"
@@ -48,9 +49,12 @@ private:
   void refresh();
   void fill(QHBoxLayout* row, const Notice& notice, QWidget* parent);
   void place_panel();
+  void open_if_needed();
+  [[nodiscard]] bool fits() const;
 
   std::vector<Notice> notices_; // newest last
   QString rest_;
+  bool dismissed_ = false; // the list was closed by hand
   QLabel* text_;
   QHBoxLayout* buttons_;
   QPushButton* count_;

@@ -19,7 +19,7 @@ void PleatPanel::set_fact(const QString& fact) {
   fact_ = fact;
   setAccessibleName(tr("%1, stage %2").arg(text()).arg(index_ + 1));
   setAccessibleDescription(fact);
-  setToolTip(tr("%1 (%2)").arg(text()).arg(index_ + 1));
+  setToolTip(tr("%1 (%2): %3").arg(text()).arg((index_ + 1) % 10).arg(fact));
   update();
 }
 
@@ -79,22 +79,18 @@ void PleatRibbon::add_stage(const QString& verb) {
 void PleatRibbon::set_fact(int stage, const QString& fact) { panel(stage)->set_fact(fact); }
 
 void PleatRibbon::set_current(int stage) {
-  current_ = stage;
   for (std::size_t i = 0; i < panels_.size(); ++i) panels_[i]->setChecked(static_cast<int>(i) == stage);
-  place_panels();
 }
 
 void PleatRibbon::resizeEvent(QResizeEvent*) { place_panels(); }
 
 void PleatRibbon::place_panels() {
   if (panels_.empty()) return;
-  const double share = width() / (static_cast<double>(panels_.size()) + 0.7);
-  double x = 0;
+  // The same places and widths whichever is current.
+  const double share = static_cast<double>(width()) / static_cast<double>(panels_.size());
   for (std::size_t i = 0; i < panels_.size(); ++i) {
-    const double w = static_cast<int>(i) == current_ ? 1.7 * share : share;
-    const int left = static_cast<int>(x);
-    panels_[i]->setGeometry(left, 2, static_cast<int>(x + w) - left, height() - 4);
-    x += w;
+    const int left = static_cast<int>(share * static_cast<double>(i));
+    panels_[i]->setGeometry(left, 2, static_cast<int>(share * static_cast<double>(i + 1)) - left, height() - 4);
   }
 }
 

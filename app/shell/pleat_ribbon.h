@@ -43,7 +43,6 @@ protected:
 private:
   void place_panels();
   std::vector<PleatPanel*> panels_;
-  int current_ = 0;
 };
 
 } // namespace uc::app

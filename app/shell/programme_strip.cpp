@@ -4,10 +4,13 @@
 #include "base/theme.h"
 #include "io/figure_drawing.h"
 
+#include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QLabel>
 #include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 #include <QScrollBar>
 
 #include <cmath>
@@ -124,7 +127,9 @@ bool ProgrammeModel::reorder(int from, int to) {
   return true;
 }
 
-ProgrammeStrip::ProgrammeStrip(Workspace& workspace, QWidget* parent) : QListView(parent), model_(workspace) {
+ProgrammeStrip::ProgrammeStrip(Workspace& workspace, QWidget* parent)
+    : QListView(parent), workspace_(workspace), waiting_(new WaitingStrip(tr("Planning the moves"), "cancel-moves")),
+      stopped_(new QWidget(this)), model_(workspace) {
   setModel(&model_);
   setItemDelegate(new StripDelegate(workspace, this));
   setFlow(QListView::LeftToRight);
@@ -138,10 +143,50 @@ ProgrammeStrip::ProgrammeStrip(Workspace& workspace, QWidget* parent) : QListVie
   setSelectionMode(QAbstractItemView::SingleSelection);
   setAccessibleName(tr("Programme: the moves in order"));
   connect(this, &QListView::clicked, this, [this](const QModelIndex& i) { emit move_chosen(i.row()); });
+  waiting_->setParent(this);
+  auto* row = new QHBoxLayout(stopped_);
+  row->setContentsMargins(16, 4, 16, 4);
+  row->addWidget(new QLabel(tr("The moves are not planned: you stopped it.")));
+  auto* again = new QPushButton(tr("Plan the moves"));
+  again->setObjectName("plan-again");
+  connect(again, &QPushButton::clicked, this, [this] { workspace_.document.plan_again(); });
+  row->addWidget(again);
+  row->addStretch(1);
+  stopped_->hide();
+  Document& document = workspace_.document;
+  connect(&document, &Document::planning_began, this, [this](const std::shared_ptr<Progress>& progress) {
+    of_creases_ = false;
+    waiting_->watch(progress);
+  });
+  connect(&document, &Document::planning_ended, this, [this] {
+    waiting_->end();
+    show_planning();
+  });
+  connect(&document.planner(), &CreasePlanner::began, this, [this](const std::shared_ptr<Progress>& progress) {
+    if (!workspace_.document.planning()) return;
+    of_creases_ = true;
+    waiting_->watch(progress);
+  });
+  connect(&document, &Document::plans_changed, this, [this] {
+    if (of_creases_ && !workspace_.document.planner().busy()) waiting_->end();
+    show_planning();
+  });
+  connect(&document, &Document::changed, this, &ProgrammeStrip::show_planning);
   connect(this, &QListView::activated, this, [this](const QModelIndex& i) { emit move_chosen(i.row()); });
 }
 
+void ProgrammeStrip::show_planning() {
+  if (!workspace_.document.planning()) waiting_->end();
+  stopped_->setVisible(workspace_.document.planning_stopped() && !workspace_.run_shown());
+}
+
+void ProgrammeStrip::resizeEvent(QResizeEvent* event) {
+  QListView::resizeEvent(event);
+  for (QWidget* over : {static_cast<QWidget*>(waiting_), stopped_}) over->setGeometry(viewport()->geometry());
+}
+
 void ProgrammeStrip::set_current_move(int move) {
+  current_ = move;
   const QModelIndex index = model_.index(move);
   if (!index.isValid()) {
     clearSelection();
@@ -155,14 +200,27 @@ void ProgrammeStrip::keyPressEvent(QKeyEvent* event) {
   if (event->modifiers() == Qt::ControlModifier && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)) {
     const int from = currentIndex().row();
     const int to = from + (event->key() == Qt::Key_Left ? -1 : 1);
-    if (model_.reorder(from, to)) set_current_move(to);
+    if (model_.reorder(from, to)) emit move_moved(to);
     return;
   }
-  if (event->key() == Qt::Key_Space) {
+  // Nothing is looked for by typing, and Space goes on folding.
+  if (!event->text().isEmpty() && event->text().front().isPrint()) {
     event->ignore();
     return;
   }
   QListView::keyPressEvent(event);
+  if (currentIndex().isValid() && currentIndex().row() != current_) emit move_chosen(currentIndex().row());
+}
+
+// A press chooses a move that a release elsewhere, or a drag, does not mean to look at.
+void ProgrammeStrip::mouseReleaseEvent(QMouseEvent* event) {
+  QListView::mouseReleaseEvent(event);
+  if (currentIndex().row() != current_) set_current_move(current_);
+}
+
+void ProgrammeStrip::startDrag(Qt::DropActions actions) {
+  QListView::startDrag(actions);
+  if (currentIndex().row() != current_) set_current_move(current_);
 }
 
 } // namespace uc::app

@@ -1,9 +1,10 @@
 // The moves so far as small drawings, the current one raised. Click to go to a move; drag, or Ctrl+Left and Ctrl+Right,
-// to reorder where the programme allows it.
+// to reorder where the programme allows it. While they are planned it says how far that has come, with Cancel.
 #pragma once
 
 #include "base/workspace.h"
 #include "programme/text.h"
+#include "widgets/waiting_strip.h"
 
 #include <QAbstractListModel>
 #include <QListView>
@@ -40,11 +41,22 @@ public:
 
 signals:
   void move_chosen(int move);
+  /// A move was given another place in the order, and is still the one looked at.
+  void move_moved(int to);
 
 protected:
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void startDrag(Qt::DropActions actions) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
 private:
+  void show_planning();
+  int current_ = -1; // the move that drawing and text show
+  Workspace& workspace_;
+  WaitingStrip* waiting_;
+  bool of_creases_ = false; // what is waited for
+  QWidget* stopped_;        // what is shown after Cancel
   ProgrammeModel model_;
 };
 

@@ -1,7 +1,6 @@
 #include "shell/startup.h"
 
 #include <QSettings>
-#include <QThreadPool>
 
 #include <chrono>
 #include <cstdlib>
@@ -18,7 +17,6 @@ void greet(MainWindow& window, const Workspace& workspace, const QString& troubl
 void end_soon(int code) {
   constexpr std::chrono::milliseconds patience{700};
   QSettings().sync();
-  QThreadPool::globalInstance()->clear(); // what has not begun
   std::thread([code, patience] {
     std::this_thread::sleep_for(patience);
     std::_Exit(code);

@@ -1,6 +1,7 @@
 #include "widgets/field.h"
 
 #include <QLabel>
+#include <QLineEdit>
 #include <QStyle>
 #include <QVBoxLayout>
 
@@ -33,6 +34,17 @@ void Field::set_error(const QString& sentence) {
 }
 
 QString Field::error() const { return error_->text(); }
+
+bool is_refused(const QWidget& editor) {
+  const QWidget* around = editor.parentWidget(); // several lines may share a field
+  return editor.property("wrong").toBool() || (around && around->property("wrong").toBool());
+}
+
+void show_text(QLineEdit& line, const QString& text) {
+  if (is_refused(line) || (line.hasFocus() && line.isModified() && line.property("typing").toBool())) return;
+  if (line.text() != text) line.setText(text);
+  line.setModified(false);
+}
 
 ChoicesColumn::ChoicesColumn(const QString& title) {
   setObjectName("choices");

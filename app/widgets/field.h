@@ -5,6 +5,7 @@
 #include <QWidget>
 
 class QLabel;
+class QLineEdit;
 class QVBoxLayout;
 
 namespace uc::app {
@@ -21,6 +22,12 @@ private:
   QWidget* editor_;
   QLabel* error_;
 };
+
+/// Puts the text that counts into a line, unless somebody is typing there or what they typed was refused: that stays
+/// until it is mended.
+void show_text(QLineEdit& line, const QString& text);
+/// Whether what stands there was refused.
+[[nodiscard]] bool is_refused(const QWidget& editor);
 
 /// The column that choices() returns: scrollable, of fixed width.
 class ChoicesColumn : public QScrollArea {

@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QSet>
 #include <QVBoxLayout>
 
@@ -19,6 +20,18 @@ Ledger::Ledger(QWidget* parent) : QScrollArea(parent) {
 }
 
 void Ledger::begin(const QString& title) {
+  scrolled_ = title == title_ ? verticalScrollBar()->value() : 0;
+  title_ = title;
+  if (foot_) {
+    foot_->hide();
+    foot_->deleteLater(); // one of its buttons may have been pressed
+  }
+  foot_ = new QWidget(this);
+  foot_->setObjectName("ledger-foot");
+  foot_->setAttribute(Qt::WA_StyledBackground);
+  auto* buttons = new QVBoxLayout(foot_);
+  buttons->setContentsMargins(16, 8, 12, 12);
+  buttons->setSpacing(8);
   content_ = new QWidget;
   layout_ = new QVBoxLayout(content_);
   layout_->setContentsMargins(16, 12, 12, 12);
@@ -87,16 +100,31 @@ void Ledger::good(const QString& sentence) {
   label->setStyleSheet(QStringLiteral("color: %1;").arg(current_theme().good.name()));
 }
 
-void Ledger::widget(QWidget* widget) { layout_->addWidget(widget); }
+void Ledger::widget(QWidget* widget) { foot_->layout()->addWidget(widget); }
 
 void Ledger::finish() {
   layout_->addStretch(1);
   setWidget(content_);
+  foot_->setVisible(foot_->layout()->count() > 0);
+  place_foot();
+  verticalScrollBar()->setValue(scrolled_);
+}
+
+void Ledger::place_foot() {
+  const int height = foot_ && foot_->layout()->count() > 0 ? foot_->sizeHint().height() : 0;
+  setViewportMargins(0, 0, 0, height);
+  if (height > 0) foot_->setGeometry(0, this->height() - height, width(), height);
+}
+
+void Ledger::resizeEvent(QResizeEvent* event) {
+  QScrollArea::resizeEvent(event);
+  place_foot();
 }
 
 QString Ledger::plain_text() const {
   QStringList words;
-  if (const QWidget* shown = QScrollArea::widget()) {
+  for (const QWidget* shown : {QScrollArea::widget(), foot_}) {
+    if (!shown) continue;
     for (const QLabel* label : shown->findChildren<QLabel*>()) words << label->text();
     for (const QPushButton* button : shown->findChildren<QPushButton*>()) words << button->text();
   }

@@ -47,9 +47,11 @@ QWidget* ParameterPanel::editor_of(const Parameter& parameter) {
     return list;
   }
   auto* line = new QLineEdit;
+  connect(line, &QLineEdit::textEdited, line, [line] { line->setProperty("typing", true); });
   connect(line, &QLineEdit::editingFinished, this, [this, name, line, parameter] {
     const auto value = parse_parameter(parameter, line->text().toStdString());
     rows_.at(parameter.name).field->set_error(value ? QString() : QString::fromStdString(value.error()));
+    line->setProperty("typing", false);
     if (value) emit value_changed(name, *value);
   });
   return line;
@@ -134,8 +136,8 @@ void ParameterPanel::show_values(const QString& key, const std::vector<Parameter
     show_on_slider(parameter, value);
     if (auto* box = qobject_cast<QSpinBox*>(row.editor)) box->setValue(static_cast<int>(value));
     if (auto* list = qobject_cast<QComboBox*>(row.editor)) list->setCurrentIndex(static_cast<int>(value));
-    if (auto* line = qobject_cast<QLineEdit*>(row.editor); line && !line->hasFocus())
-      line->setText(QString::fromStdString(parameter_text(parameter, value)));
+    if (auto* line = qobject_cast<QLineEdit*>(row.editor))
+      show_text(*line, QString::fromStdString(parameter_text(parameter, value)));
   }
 }
 

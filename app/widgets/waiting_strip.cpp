@@ -7,10 +7,11 @@
 
 namespace uc::app {
 
-WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name) : bar_(new QProgressBar) {
+WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name)
+    : what_(what), said_(new QLabel(what)), bar_(new QProgressBar) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(16, 4, 16, 4);
-  row->addWidget(new QLabel(what));
+  row->addWidget(said_);
   bar_->setAccessibleName(tr("Progress"));
   row->addWidget(bar_, 1);
   auto* stop = new QPushButton(tr("Cancel"));
@@ -19,6 +20,7 @@ WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name) : ba
   row->addWidget(stop);
   look_.setInterval(100);
   connect(&look_, &QTimer::timeout, this, [this] {
+    said_->setText(progress_->pass() > 1 ? tr("%1, attempt %2").arg(what_).arg(progress_->pass()) : what_);
     const int percent = static_cast<int>(100 * progress_->fraction());
     bar_->setRange(0, percent > 0 ? 100 : 0); // without a figure the bar only shows that work goes on
     bar_->setValue(percent);

@@ -10,6 +10,7 @@
 
 #include <memory>
 
+class QLabel;
 class QProgressBar;
 
 namespace uc::app {
@@ -30,6 +31,8 @@ public:
   [[nodiscard]] bool cancelled() const { return progress_ && progress_->cancelled(); }
 
 private:
+  QString what_;
+  QLabel* said_;
   QProgressBar* bar_;
   QTimer look_;
   QElapsedTimer since_;

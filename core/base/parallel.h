@@ -8,11 +8,23 @@
 
 namespace uc {
 
-/// Shared between the thread that works and the one that watches. Fraction done is 0 to 1.
+/// Shared between the thread that works and the one that watches.
 class Progress {
 public:
-  void set(double fraction) { fraction_.store(fraction, std::memory_order_relaxed); }
+  /// 0 to 1. Less than was told before is not taken: within a pass nothing runs back.
+  void set(double fraction) {
+    double told = fraction_.load(std::memory_order_relaxed);
+    while (fraction > told && !fraction_.compare_exchange_weak(told, fraction, std::memory_order_relaxed)) {
+    }
+  }
   [[nodiscard]] double fraction() const { return fraction_.load(std::memory_order_relaxed); }
+  /// The work begins again, since another way is tried.
+  void begin_pass() {
+    fraction_.store(0, std::memory_order_relaxed);
+    pass_.fetch_add(1, std::memory_order_relaxed);
+  }
+  /// From 1 on.
+  [[nodiscard]] int pass() const { return pass_.load(std::memory_order_relaxed); }
   void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
   [[nodiscard]] bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
   /// From this moment on the work counts as late.
@@ -27,6 +39,7 @@ public:
 private:
   std::atomic<std::chrono::steady_clock::rep> end_{0};
   std::atomic<double> fraction_{0};
+  std::atomic<int> pass_{1};
   std::atomic<bool> cancelled_{false};
 };
 

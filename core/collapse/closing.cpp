@@ -78,6 +78,7 @@ void Closing::clip(double part) {
 }
 
 void Closing::begin_again(std::size_t level) {
+  if (told_ && part_ > 0) told_->begin_pass();
   steps_ += solver_.steps();
   factors_ += solver_.factors();
   level_ = level;
@@ -130,6 +131,7 @@ bool Closing::drive_to(double part, const Progress* progress) {
     if (wish_.apart && contact_ == LayerContact::firm && wish_.clips.empty()) turn_back(next, progress);
     if (progress && progress->stopped()) return false;
     part_ = next;
+    if (told_) told_->set(part_);
     peak_ = std::max(peak_, solver_.max_strain());
     passed_ = passed_ || solver_.passed_through() > 0;
   }

@@ -43,6 +43,9 @@ public:
   explicit Closing(const FoldMesh& mesh, ClosingWish wish = {});
   [[nodiscard]] double energy() const { return solver_.energy(); }
 
+  /// Who is told how far the way has come; each time it is begun again is a pass of its own.
+  void tell(Progress* progress) { told_ = progress; }
+
   /// Goes on, or begins again for an earlier part, in even steps, and comes to rest there. False when it was stopped.
   bool go_to(double part, const Progress* progress = nullptr);
   [[nodiscard]] CollapseState state() const;
@@ -105,7 +108,8 @@ private:
   LayerContact contact_ = LayerContact::soft; // of layers that are kept apart
   std::vector<double> turned_;                // per hinge: how much harder a hand turns it
   bool passed_ = false;                       // on the way some layers have got through all the same
-  int steps_ = 0;                             // of solvers before this
+  Progress* told_ = nullptr;
+  int steps_ = 0; // of solvers before this
   int factors_ = 0;
 };
 

@@ -56,6 +56,12 @@ std::string clip_text(const ClipPlace& clip) {
                      figure(100 * clip.from), figure(100 * clip.to));
 }
 
+ClosingPlan way_of(ClosingPlan plan) {
+  plan.folded = false;
+  plan.held.reset();
+  return plan;
+}
+
 bool same_stages(const FoldMesh& mesh, const ClosingPlan& a, const ClosingPlan& b) {
   const auto used = [&](const ClosingPlan& plan) {
     return plan.order == CollapseOrder::family && family_stages(mesh).empty() ? CollapseOrder::all_at_once : plan.order;

@@ -4,8 +4,10 @@
 
 #include "collapse/stages.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace uc {
@@ -35,6 +37,15 @@ Result<ClipPlace> parse_clip(std::string_view text);
 /// The text that parse_clip reads back.
 std::string clip_text(const ClipPlace& clip);
 
+/// A state the folder holds on to: a part of the way, corners pushed over there one after another, and hands let go.
+struct HeldState {
+  double part = 0;
+  std::vector<std::pair<double, double>> pushed_mm; // places on the bare sheet
+  bool let_go = false;
+  bool operator==(const HeldState&) const = default;
+};
+constexpr std::size_t most_pushes = 24;
+
 struct ClosingPlan {
   CollapseOrder order = CollapseOrder::family;
   int groups = 4;               // stages; not counted for all at once and for the family's own
@@ -44,11 +55,15 @@ struct ClosingPlan {
   int finer = 0;                // how often each facet is divided into four, so that it can curve
   std::vector<StageSpan> spans; // in place of the even ones, one per stage; empty for those
   std::vector<ClipPlace> clips;
+  std::optional<HeldState> held; // what is shown; the way does not depend on it
   bool operator==(const ClosingPlan&) const = default;
 };
 constexpr int most_closing_groups = 16;
 constexpr int most_clips = 12;
 constexpr int most_finer = 2;
+
+/// What the way itself depends on: neither what is held nor whether its moves are folded.
+ClosingPlan way_of(ClosingPlan plan);
 
 /// Whether it is the folder who says in how many stages: not for all at once, nor for the family's own.
 constexpr bool counts_groups(CollapseOrder order) {

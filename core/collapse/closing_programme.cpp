@@ -102,7 +102,7 @@ std::vector<Move> setting_moves(const Stock& stock) {
 }
 
 Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
-                                    const Progress* progress) {
+                                    Progress* progress) {
   auto mesh = fold_mesh(pattern.healed, pattern.full_deg, pattern.goals);
   if (!mesh) return Error{mesh.error()};
   if (const auto ok = check_plan(*mesh, plan); !ok) return Error{ok.error()};
@@ -124,6 +124,7 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
   ClosingWish wish = wish_for(*fine_mesh, plan);
   wish.stages = stages_on(*fine, stages);
   Closing closing(*fine_mesh, std::move(wish));
+  closing.tell(progress);
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the collapse was stopped"};
   space->states.reserve(states.size());

@@ -14,6 +14,6 @@ std::vector<Move> setting_moves(const Stock& stock);
 
 /// The states at the ends of the stages. Fails for sheets that cannot move as one, and when it is stopped.
 Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
-                                    const Progress* progress = nullptr);
+                                    Progress* progress = nullptr);
 
 } // namespace uc

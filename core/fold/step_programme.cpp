@@ -161,12 +161,16 @@ Result<std::shared_ptr<const Folding>> folding_from(const std::string& source, c
 }
 
 std::string with_sheet(const std::string& source, const Sheet& sheet) {
+  // A line that gives this very sheet stays as it is typed, with the names of its numbers.
+  if (const auto file = parse_steps(source); file && file->sheet.code() == sheet.code()) return source;
   const std::string line = "sheet " + sheet.code();
   std::size_t from = source.starts_with("sheet ") ? 0 : source.find("\nsheet ");
   if (from == std::string::npos) return line + "\n" + source;
   if (source[from] == '\n') ++from;
   const std::size_t to = std::min(source.find_first_of("\r\n", from), source.size());
-  return source.substr(0, from) + line + source.substr(to);
+  const std::size_t remark = std::min(source.find('#', from), to);
+  return source.substr(0, from) + line + (remark < to ? " " : "") + source.substr(remark, to - remark) +
+         source.substr(to);
 }
 
 } // namespace uc

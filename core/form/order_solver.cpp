@@ -3,32 +3,16 @@
 #include "base/index.h"
 #include "form/layer_components.h"
 
-#include <cadical.hpp>
-
 #include <algorithm>
 #include <array>
 #include <cstdint>
 #include <cstdlib>
 
 namespace uc {
-namespace {
-
-class Stop : public CaDiCaL::Terminator {
-public:
-  explicit Stop(const Deadline& deadline) : deadline_(deadline) {}
-  bool terminate() override { return deadline_.passed(); }
-
-private:
-  const Deadline& deadline_;
-};
-
-} // namespace
-
 OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropagation& propagated,
                          const LayerComponent* component)
     : constraints_(constraints), propagated_(&propagated), used_(at(constraints.faces), 1),
-      solver_(std::make_unique<CaDiCaL::Solver>()), stacks_(component ? component->stacks : constraints.stacks) {
-  solver_->set("quiet", 1);
+      stacks_(component ? component->stacks : constraints.stacks) {
   const Literal yes = propagated.constant_true();
   first_switch_ = yes + 1;
   add({yes});
@@ -52,9 +36,7 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const LayerPropaga
 }
 
 OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<FaceId>& faces, Switches switches)
-    : constraints_(constraints), switches_(switches), used_(at(constraints.faces), faces.empty() ? 1 : 0),
-      solver_(std::make_unique<CaDiCaL::Solver>()) {
-  solver_->set("quiet", 1);
+    : constraints_(constraints), switches_(switches), used_(at(constraints.faces), faces.empty() ? 1 : 0) {
   first_switch_ = static_cast<int>(constraints.pairs.size()) + 1;
   for (const int f : faces) used_[at(f)] = 1;
   const auto within = [&](auto&& literals) {
@@ -75,9 +57,9 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<
     const Literal l = constraints.fixed[i].literal;
     if (!within(std::array{l})) continue;
     if (switches == Switches::creases) {
-      solver_->add(-switch_of(static_cast<int>(i)));
-      solver_->add(l);
-      solver_->add(0);
+      solver_.add(-switch_of(static_cast<int>(i)));
+      solver_.add(l);
+      solver_.add(0);
     } else {
       add({l});
     }
@@ -89,17 +71,15 @@ OrderSolver::OrderSolver(const LayerConstraints& constraints, const std::vector<
   }
 }
 
-OrderSolver::~OrderSolver() = default;
-
 void OrderSolver::add_switched(const std::vector<DirectionPair>& pairs) {
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const Literal a = mapped(pairs[i].first);
     const Literal b = pairs[i].same ? mapped(pairs[i].second) : -mapped(pairs[i].second);
     for (const int sign : {1, -1}) {
-      solver_->add(-switch_of(static_cast<int>(i)));
-      solver_->add(-sign * a);
-      solver_->add(sign * b);
-      solver_->add(0);
+      solver_.add(-switch_of(static_cast<int>(i)));
+      solver_.add(-sign * a);
+      solver_.add(sign * b);
+      solver_.add(0);
     }
   }
 }
@@ -115,13 +95,13 @@ void OrderSolver::guard(std::initializer_list<Literal> literals) {
       if (std::find(faces.begin(), faces.begin() + n, f) == faces.begin() + n) faces[n++] = f;
     }
   }
-  for (std::size_t i = 0; i < n; ++i) solver_->add(-switch_of(faces[i]));
+  for (std::size_t i = 0; i < n; ++i) solver_.add(-switch_of(faces[i]));
 }
 
 void OrderSolver::add(std::initializer_list<Literal> clause) {
   guard(clause);
-  for (const Literal l : clause) solver_->add(l);
-  solver_->add(0);
+  for (const Literal l : clause) solver_.add(l);
+  solver_.add(0);
 }
 
 void OrderSolver::add_parity(std::span<const Literal> roots, bool odd) {
@@ -131,15 +111,15 @@ void OrderSolver::add_parity(std::span<const Literal> roots, bool odd) {
     const bool is_odd = __builtin_popcount(mask) % 2 != 0;
     if (is_odd == odd) continue;
     if (n == 4 && switches_ == Switches::faces) guard({roots[0], roots[1], roots[2], roots[3]});
-    for (std::size_t i = 0; i < n; ++i) solver_->add((mask >> i) & 1U ? -roots[i] : roots[i]);
-    solver_->add(0);
+    for (std::size_t i = 0; i < n; ++i) solver_.add((mask >> i) & 1U ? -roots[i] : roots[i]);
+    solver_.add(0);
   }
 }
 
 bool OrderSolver::is_true(Literal l) const {
   const Literal m = mapped(l);
   // Asked for a variable no clause holds, the solver gives the same for both signs.
-  return (solver_->val(std::abs(m)) > 0) == (m > 0);
+  return solver_.is_true(m) == (m > 0);
 }
 
 bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
@@ -180,8 +160,8 @@ bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
   for (const auto& [p, q, r] : cycles) {
     for (const int sign : {1, -1}) {
       guard({p, q, r});
-      for (const Literal l : {p, q, r}) solver_->add(-sign * mapped(l));
-      solver_->add(0);
+      for (const Literal l : {p, q, r}) solver_.add(-sign * mapped(l));
+      solver_.add(0);
     }
   }
   return !cycles.empty();
@@ -193,27 +173,24 @@ std::optional<bool> OrderSolver::solve(const Deadline& deadline, const std::vect
     counts.assign(counts.size(), 0);
     for (const int f : on) counts[at(f)] = 1;
   }
-  Stop stop(deadline);
-  solver_->connect_terminator(&stop);
   std::optional<bool> answer;
   while (!deadline.passed()) {
-    for (const int i : on) solver_->assume(switch_of(i));
+    for (const int i : on) solver_.assume(switch_of(i));
     const auto start = std::chrono::steady_clock::now();
-    const int status = solver_->solve();
+    const auto found = solver_.solve([&] { return deadline.passed(); });
     seconds_ += std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    if (status == 20) answer = false;
-    if (status != 10) break;
+    if (found == false) answer = false;
+    if (found != true) break;
     if (forbid_cycles(counts)) continue;
     answer = true;
     break;
   }
-  solver_->disconnect_terminator();
   return answer;
 }
 
 std::vector<int> OrderSolver::needed(const std::vector<int>& on) const {
   std::vector<int> out;
-  std::copy_if(on.begin(), on.end(), std::back_inserter(out), [&](int i) { return solver_->failed(switch_of(i)); });
+  std::copy_if(on.begin(), on.end(), std::back_inserter(out), [&](int i) { return solver_.needed(switch_of(i)); });
   return out;
 }
 

@@ -3,17 +3,13 @@
 #pragma once
 
 #include "base/parallel.h"
+#include "base/sat_solver.h"
 #include "form/direction_wish.h"
 
 #include <chrono>
-#include <memory>
 #include <optional>
 #include <span>
 #include <vector>
-
-namespace CaDiCaL {
-class Solver;
-}
 
 namespace uc {
 
@@ -42,7 +38,6 @@ public:
   enum class Switches { faces, creases };
   /// The bare constraints among some faces (all when empty), with a switch for each face or each directed crease.
   OrderSolver(const LayerConstraints& constraints, const std::vector<FaceId>& faces, Switches switches);
-  ~OrderSolver();
   OrderSolver(const OrderSolver&) = delete;
   OrderSolver& operator=(const OrderSolver&) = delete;
 
@@ -71,7 +66,7 @@ private:
   std::optional<Switches> switches_;
   int first_switch_ = 0;
   std::vector<char> used_; // per face
-  std::unique_ptr<CaDiCaL::Solver> solver_;
+  SatSolver solver_;
   std::vector<std::vector<FaceId>> stacks_;
   double seconds_ = 0;
 };

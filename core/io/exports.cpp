@@ -109,51 +109,67 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
   return pages;
 }
 
-Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
-  const auto format = format_for(FileUse::write_project, file_name);
-  if (!format) return Error{format.error()};
-  if (*format == FileFormat::pdf) {
-    const std::size_t pages = export_page_count(project, options);
-    if (pages > options.most_pages)
-      return Error{
-          fmt::format("{}: this makes {} pages, more than {}; give --pages {} if you want them all, or choose a "
-                      "part or a larger paper.",
-                      file_name, pages, options.most_pages, pages)};
-  }
-  if (*format == FileFormat::pdf) return pdf_of(export_pages(project, options), title_of(project), options.fonts);
-  if (*format == FileFormat::svg && project.programme.units) {
-    Page page;
-    page.width_mm = page.height_mm = 200;
-    draw_figure(page, move_figure(project.programme, static_cast<int>(project.programme.moves.size())),
-                {{5, 5}, {190, 190}});
-    return page_svg(page);
-  }
-  if (*format == FileFormat::svg) return grid_svg(project.programme, title_of(project));
-  if (*format == FileFormat::html) {
-    if (project.programme.moves.size() > most_drawn_moves)
-      return Error{
-          fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
-                      "or a .pdf with --pages.",
-                      file_name, project.programme.moves.size(), most_drawn_moves)};
-    return handout_html(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text));
-  }
-  if (*format == FileFormat::csv && project.programme.units) {
+namespace {
+
+Result<std::string> project_pdf(const Project& project, const std::string& file_name, const ExportOptions& options) {
+  const std::size_t pages = export_page_count(project, options);
+  if (pages > options.most_pages)
+    return Error{fmt::format("{}: this makes {} pages, more than {}; give --pages {} if you want them all, or choose a "
+                             "part or a larger paper.",
+                             file_name, pages, options.most_pages, pages)};
+  return pdf_of(export_pages(project, options), title_of(project), options.fonts);
+}
+
+std::string project_svg(const Project& project) {
+  if (!project.programme.units) return grid_svg(project.programme, title_of(project));
+  Page page;
+  page.width_mm = page.height_mm = 200;
+  draw_figure(page, move_figure(project.programme, static_cast<int>(project.programme.moves.size())),
+              {{5, 5}, {190, 190}});
+  return page_svg(page);
+}
+
+Result<std::string> project_html(const Project& project, const std::string& file_name, const ExportOptions& options) {
+  if (project.programme.moves.size() > most_drawn_moves)
+    return Error{
+        fmt::format("{}: {} moves are more than the {} a page in a browser can show drawn; write .csv or .ics, "
+                    "or a .pdf with --pages.",
+                    file_name, project.programme.moves.size(), most_drawn_moves)};
+  return handout_html(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text));
+}
+
+Result<std::string> project_csv(const Project& project) {
+  if (project.programme.units) {
     const auto wish = wish_of(project.units, project.stock);
     const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()});
     if (!plan) return Error{plan.error()};
     return units_csv(*plan, project.programme.units->colours);
   }
-  if (*format == FileFormat::csv) {
-    if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
-      return references_csv(project.programme);
-    auto division = division_of(project);
-    if (!division) return Error{division.error()};
-    return grid_csv(*division);
-  }
+  if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
+    return references_csv(project.programme);
+  auto division = division_of(project);
+  if (!division) return Error{division.error()};
+  return grid_csv(*division);
+}
+
+Result<std::string> project_ics(const Project& project, const ExportOptions& options) {
   if (options.session_start.empty())
     return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
   return session_ics(project.programme, title_of(project), options.session_start,
                      std::max(options.sessions, project.units.folded ? project.units.evenings : 1));
+}
+
+} // namespace
+
+Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options) {
+  const auto format = format_for(FileUse::write_project, file_name);
+  if (!format) return Error{format.error()};
+  return by_format<FileUse::write_project, Result<std::string>>(
+      *format, on<FileFormat::pdf>([&] { return project_pdf(project, file_name, options); }),
+      on<FileFormat::svg>([&] { return project_svg(project); }),
+      on<FileFormat::csv>([&] { return project_csv(project); }),
+      on<FileFormat::html>([&] { return project_html(project, file_name, options); }),
+      on<FileFormat::ics>([&] { return project_ics(project, options); }));
 }
 
 } // namespace uc

@@ -76,10 +76,12 @@ Result<std::string> folded_bytes(const PatternProof& proof, const std::string& f
                                  const FoldedSvgOptions& options, const PageFonts& fonts, const PrintOptions& print) {
   const auto format = format_for(FileUse::write_folded, file_name);
   if (!format) return Error{format.error()};
-  if (*format == FileFormat::json) return folded_json(proof);
-  if (*format == FileFormat::svg) return folded_svg(proof, title, options);
-  const Figure figure = folded_figure(folded_view(proof, options.from_behind));
-  return pdf_of(template_pages(figure, title, print), title, fonts);
+  return by_format<FileUse::write_folded, Result<std::string>>(
+      *format, on<FileFormat::json>([&] { return folded_json(proof); }),
+      on<FileFormat::svg>([&] { return folded_svg(proof, title, options); }), on<FileFormat::pdf>([&] {
+        const Figure figure = folded_figure(folded_view(proof, options.from_behind));
+        return pdf_of(template_pages(figure, title, print), title, fonts);
+      }));
 }
 
 } // namespace uc

@@ -4,9 +4,12 @@
 
 #include "base/result.h"
 
+#include <algorithm>
+#include <iterator>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace uc {
@@ -38,6 +41,39 @@ struct FormatEntry {
   const char* ending; // with its point
   const char* title;  // in a dialog
 };
+constexpr FormatEntry format_table[] = {
+    {FileUse::open, FileFormat::project, ".undercrease", "Projects"},
+    {FileUse::open, FileFormat::steps, ".steps", "Steps"},
+    {FileUse::save, FileFormat::project, ".undercrease", "Projects"},
+    {FileUse::read_pattern, FileFormat::json, ".json", "Pattern"},
+    {FileUse::read_pattern, FileFormat::svg, ".svg", "SVG"},
+    {FileUse::read_pattern, FileFormat::dxf, ".dxf", "DXF"},
+    {FileUse::write_pattern, FileFormat::json, ".json", "Pattern"},
+    {FileUse::write_pattern, FileFormat::svg, ".svg", "SVG"},
+    {FileUse::write_pattern, FileFormat::dxf, ".dxf", "DXF"},
+    {FileUse::write_pattern, FileFormat::pdf, ".pdf", "PDF at true scale"},
+    {FileUse::write_folded, FileFormat::svg, ".svg", "SVG"},
+    {FileUse::write_folded, FileFormat::pdf, ".pdf", "PDF at true scale"},
+    {FileUse::write_folded, FileFormat::json, ".json", "JSON"},
+    {FileUse::write_creasing, FileFormat::pdf, ".pdf", "Hand-out to print"},
+    {FileUse::write_creasing, FileFormat::html, ".html", "Hand-out for a browser"},
+    {FileUse::write_steps, FileFormat::pdf, ".pdf", "Hand-out to print"},
+    {FileUse::write_steps, FileFormat::html, ".html", "Hand-out for a browser"},
+    {FileUse::write_steps, FileFormat::svg, ".svg", "Sheet of drawings"},
+    {FileUse::write_steps, FileFormat::json, ".json", "States"},
+    {FileUse::write_project, FileFormat::pdf, ".pdf", "PDF at true scale"},
+    {FileUse::write_project, FileFormat::svg, ".svg", "SVG of the grid"},
+    {FileUse::write_project, FileFormat::csv, ".csv", "Table of lines"},
+    {FileUse::write_project, FileFormat::html, ".html", "Hand-out for a browser"},
+    {FileUse::write_project, FileFormat::ics, ".ics", "Calendar"},
+    {FileUse::write_runs, FileFormat::csv, ".csv", "Table"},
+    {FileUse::write_runs, FileFormat::json, ".json", "JSON"},
+    {FileUse::write_space, FileFormat::glb, ".glb", "Model with both colours"},
+    {FileUse::write_space, FileFormat::obj, ".obj", "Model"},
+    {FileUse::write_space, FileFormat::stl, ".stl", "Model to print"},
+    {FileUse::write_still, FileFormat::png, ".png", "Picture with a clear ground"},
+};
+
 /// The formats of one use, the usual one first.
 std::vector<FormatEntry> formats_for(FileUse use);
 
@@ -45,5 +81,28 @@ std::vector<FormatEntry> formats_for(FileUse use);
 std::string endings_for(FileUse use);
 /// The format a name stands for by its ending, small or capital; fails with a sentence that says which there are.
 Result<FileFormat> format_for(FileUse use, std::string_view file_name);
+
+/// What is made for one format.
+template <FileFormat Of, class Make> struct FormatCase {
+  static constexpr FileFormat format = Of;
+  Make make;
+};
+template <FileFormat Of, class Make> FormatCase<Of, Make> on(Make make) { return {std::move(make)}; }
+
+/// Makes what the case of a format makes. A use must have one for each of its formats in the table and no other, or it
+/// does not compile; `format` is one that `format_for` gave for this use.
+template <FileUse use, class Made, class... Case> Made by_format(FileFormat format, Case... cases) {
+  constexpr auto cased = [](FileFormat f) { return (0 + ... + (Case::format == f ? 1 : 0)); };
+  constexpr auto listed = [](FileUse u) {
+    return std::count_if(std::begin(format_table), std::end(format_table), [&](auto& e) { return e.use == u; });
+  };
+  static_assert(std::all_of(std::begin(format_table), std::end(format_table),
+                            [&](const FormatEntry& e) { return e.use != use || cased(e.format) == 1; }),
+                "each format of this use needs a case");
+  static_assert(listed(use) == static_cast<std::ptrdiff_t>(sizeof...(Case)), "a case is of a format of another use");
+  std::optional<Made> made;
+  ((format == Case::format ? void(made.emplace(cases.make())) : void()), ...);
+  return std::move(*made);
+}
 
 } // namespace uc

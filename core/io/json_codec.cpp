@@ -254,22 +254,4 @@ Json plans_json(const Precrease& precrease) {
   return all;
 }
 
-Json merged(const Json& base, const Json& update) {
-  if (base.is_object() && update.is_object()) {
-    Json result = base;
-    for (const auto& [key, value] : update.items()) {
-      result[key] = base.contains(key) ? merged(base[key], value) : value;
-    }
-    return result;
-  }
-  if (base.is_array() && update.is_array() && base.size() == update.size()) {
-    Json result = update;
-    for (std::size_t i = 0; i < base.size(); ++i) {
-      if (base[i].is_object() && update[i].is_object()) result[i] = merged(base[i], update[i]);
-    }
-    return result;
-  }
-  return update;
-}
-
 } // namespace uc

@@ -62,8 +62,4 @@ Result<Json> parse_json(const std::string& text, const std::string& source);
 /// The programme stored in text, or an error naming `source`.
 Result<Programme> parse_programme(const std::string& text, const std::string& source);
 
-/// `update` laid over `base`: objects merge key by key and arrays of equal length element by element, so that fields
-/// this version does not know survive.
-Json merged(const Json& base, const Json& update);
-
 } // namespace uc

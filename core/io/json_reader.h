@@ -15,6 +15,7 @@
 #include <optional>
 #include <stdexcept>
 #include <string>
+#include <unordered_set>
 #include <vector>
 
 namespace uc {
@@ -30,10 +31,14 @@ constexpr double most_file_mm = 100'000;
 /// Lists in files are at most this long.
 constexpr std::size_t most_file_items = 2'000'000;
 
+/// What has been looked at in a document, so that what this version does not know can be told and kept.
+using SeenKeys = std::unordered_set<const nlohmann::json*>;
+
 class JsonReader {
 public:
-  explicit JsonReader(const nlohmann::json& value, const char* name = "")
-      : value_(&value), step_{nullptr, name, none} {}
+  /// `seen`, when given, learns of every key that is asked for.
+  explicit JsonReader(const nlohmann::json& value, const char* name = "", SeenKeys* seen = nullptr)
+      : value_(&value), step_{nullptr, name, none}, seen_(seen) {}
 
   /// The way to this value from the document, put together when it is asked for.
   [[nodiscard]] std::string path() const { return path_of(step_); }
@@ -47,12 +52,14 @@ public:
   [[nodiscard]] std::optional<JsonReader> find(const char* key) const {
     if (!value_->is_object()) fail(fmt::format("an object must stand here, not {}", told()));
     const auto it = value_->find(key);
-    if (it == value_->end() || it->is_null()) return std::nullopt;
-    return JsonReader(*it, {as_parent(), key, none});
+    if (it == value_->end()) return std::nullopt;
+    if (seen_) seen_->insert(&*it);
+    if (it->is_null()) return std::nullopt;
+    return JsonReader(*it, {as_parent(), key, none}, seen_);
   }
   [[nodiscard]] JsonReader at(const char* key) const {
     if (const auto found = find(key)) return *found;
-    JsonReader(*value_, {as_parent(), key, none}).fail("is missing");
+    JsonReader(*value_, {as_parent(), key, none}, nullptr).fail("is missing");
   }
   /// The elements of a list of `least` to `most`.
   [[nodiscard]] std::vector<JsonReader> list(std::size_t least = 0, std::size_t most = most_file_items) const {
@@ -63,7 +70,7 @@ public:
     std::vector<JsonReader> all;
     all.reserve(value_->size());
     const auto parent = as_parent();
-    for (std::size_t i = 0; i < value_->size(); ++i) all.push_back(JsonReader((*value_)[i], {parent, "", i}));
+    for (std::size_t i = 0; i < value_->size(); ++i) all.push_back(JsonReader((*value_)[i], {parent, "", i}, seen_));
     return all;
   }
   [[nodiscard]] std::vector<JsonReader> list_at(const char* key) const {
@@ -142,7 +149,8 @@ private:
     const char* key = "";
     std::size_t index = none;
   };
-  JsonReader(const nlohmann::json& value, Step step) : value_(&value), step_(std::move(step)) {}
+  JsonReader(const nlohmann::json& value, Step step, SeenKeys* seen)
+      : value_(&value), step_(std::move(step)), seen_(seen) {}
   [[nodiscard]] std::shared_ptr<const Step> as_parent() const { return std::make_shared<const Step>(step_); }
   static std::string path_of(const Step& step) {
     const std::string before = step.parent ? path_of(*step.parent) : std::string();
@@ -157,6 +165,7 @@ private:
   }
   const nlohmann::json* value_;
   Step step_;
+  SeenKeys* seen_ = nullptr;
 };
 
 } // namespace uc

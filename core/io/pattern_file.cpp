@@ -15,9 +15,12 @@ namespace uc {
 Result<PatternFormat> pattern_format(const std::string& file_name, bool writing) {
   const auto format = format_for(writing ? FileUse::write_pattern : FileUse::read_pattern, file_name);
   if (!format) return Error{format.error()};
-  if (*format == FileFormat::json) return PatternFormat::json;
-  if (*format == FileFormat::svg) return PatternFormat::svg;
-  return *format == FileFormat::dxf ? PatternFormat::dxf : PatternFormat::pdf;
+  const auto json = on<FileFormat::json>([] { return PatternFormat::json; });
+  const auto svg = on<FileFormat::svg>([] { return PatternFormat::svg; });
+  const auto dxf = on<FileFormat::dxf>([] { return PatternFormat::dxf; });
+  if (!writing) return by_format<FileUse::read_pattern, PatternFormat>(*format, json, svg, dxf);
+  return by_format<FileUse::write_pattern, PatternFormat>(*format, json, svg, dxf,
+                                                          on<FileFormat::pdf>([] { return PatternFormat::pdf; }));
 }
 
 Result<LineWork> parse_line_work(const std::string& text, PatternFormat format) {

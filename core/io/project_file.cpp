@@ -6,6 +6,7 @@
 #include "io/pattern_json.h"
 #include "io/stages_json.h"
 #include "io/units_json.h"
+#include "io/unknown_fields.h"
 #include "pattern/family.h"
 
 #include <fmt/format.h>
@@ -143,9 +144,8 @@ PatternDesign design_from(const JsonReader& r) {
   return d;
 }
 
-Project project_from(const JsonReader& r) {
+Project project_from(const JsonReader& r, WithoutMoves without) {
   Project p;
-  p.unknown = r.json();
   p.title = r.text("title", "");
   const JsonReader sheet = r.at("sheet");
   const std::string code = sheet.at("code").text();
@@ -171,7 +171,10 @@ Project project_from(const JsonReader& r) {
     p.steps = steps->text();
     if (const auto read = parse_steps(p.steps); !read) steps->fail(read.error());
   }
-  if (const auto programme = r.find("programme")) p.programme = programme_from(*programme);
+  // To fold steps takes seconds, and nobody can have put them into another order.
+  const auto programme = r.find("programme");
+  if (programme && !(without == WithoutMoves::leave && programme->find("steps")))
+    p.programme = programme_from(*programme);
   p.note = r.text("note", "");
   return p;
 }
@@ -219,12 +222,8 @@ std::string project_text(const Project& p) {
             {"note", p.note}};
   if (!p.steps.empty()) j["steps"] = p.steps;
   if (!(p.units == UnitJob{})) j["units"] = json_of(p.units);
-  // Moves carry only what applies to them: merging would bring back what was dropped, so the programme is replaced.
-  Json base = p.unknown;
-  if (base.is_object())
-    base.erase("programme"), base.erase("references"), base.erase("pattern"), base.erase("pre_crease"),
-        base.erase("steps"), base.erase("units");
-  return merged(base, j).dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+  put_back(j, p.unknown);
+  return j.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 Result<Project> project_from_text(const std::string& text, const std::string& source, WithoutMoves without) {
@@ -233,7 +232,17 @@ Result<Project> project_from_text(const std::string& text, const std::string& so
   const auto doc = migrated(std::move(parsed).value(), source);
   if (!doc) return Error{doc.error()};
   try {
-    Project p = project_from(JsonReader(*doc));
+    SeenKeys seen;
+    Project p = project_from(JsonReader(*doc, "", &seen), without);
+    p.unknown = unseen(*doc, seen);
+    if (!p.unknown.is_object()) p.unknown = Json::object();
+    for (const char* known : {"format", "version", "programme"}) p.unknown.erase(known);
+    if (const auto inside = p.unknown.find(inside_key); inside != p.unknown.end()) {
+      inside->erase("programme");
+      // The base of a pattern is read as a file of its own.
+      if (inside->contains("pattern") && (*inside)["pattern"].contains(inside_key))
+        (*inside)["pattern"][inside_key].erase("base");
+    }
     // Earlier versions planned for the typed size of a measured sheet.
     const double typed = p.sheet.width();
     const bool measured = std::abs(planned_sheet(p).width() - typed) > 1e-6 * typed;

@@ -10,7 +10,7 @@ constexpr int project_version = 3;
 
 std::string project_text(const Project& project);
 /// What becomes of a project whose file has no programme, or one for another size of sheet: it is planned at once,
-/// which may take seconds, or left without one.
+/// which may take seconds, or left without one. What is left is also a programme of steps, which reading folds.
 enum class WithoutMoves { plan, leave };
 /// `source` names the file in messages.
 Result<Project> project_from_text(const std::string& text, const std::string& source,

@@ -243,9 +243,9 @@ SpatialModel model_of(const Polyhedron& solid, std::string title) {
 Result<std::string> solid_file(std::string_view file_name, const SpatialModel& sheet) {
   const auto format = format_for(FileUse::write_space, file_name);
   if (!format) return Error{format.error()};
-  if (*format == FileFormat::obj) return obj_file(sheet);
-  if (*format == FileFormat::stl) return stl_file(sheet);
-  return glb_file(sheet);
+  return by_format<FileUse::write_space, Result<std::string>>(
+      *format, on<FileFormat::obj>([&] { return obj_file(sheet); }),
+      on<FileFormat::stl>([&] { return stl_file(sheet); }), on<FileFormat::glb>([&] { return glb_file(sheet); }));
 }
 
 } // namespace uc

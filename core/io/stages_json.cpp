@@ -40,14 +40,17 @@ nlohmann::json json_of(const ClosingPlan& plan) {
   nlohmann::json clips = nlohmann::json::array();
   for (const ClipPlace& c : plan.clips)
     clips.push_back({{"at_mm", {c.x_mm, c.y_mm}}, {"radius_mm", c.radius_mm}, {"from", c.from}, {"to", c.to}});
-  return {{"order", name_of(plan.order)},
-          {"groups", plan.groups},
-          {"other_way", plan.other_way},
-          {"folded", plan.folded},
-          {"apart", plan.apart},
-          {"finer", plan.finer},
-          {"spans", spans},
-          {"clips", clips}};
+  nlohmann::json out = {{"order", name_of(plan.order)},
+                        {"groups", plan.groups},
+                        {"other_way", plan.other_way},
+                        {"folded", plan.folded},
+                        {"apart", plan.apart},
+                        {"finer", plan.finer},
+                        {"spans", spans},
+                        {"clips", clips}};
+  if (plan.held)
+    out["held"] = {{"part", plan.held->part}, {"pushed_mm", plan.held->pushed_mm}, {"let_go", plan.held->let_go}};
+  return out;
 }
 
 ClosingPlan closing_from(const JsonReader& r) {
@@ -74,6 +77,18 @@ ClosingPlan closing_from(const JsonReader& r) {
       if (!(clip.from < clip.to)) c.fail("a clip is put on before it is taken off");
       plan.clips.push_back(clip);
     }
+  }
+  if (const auto held = r.find("held")) {
+    HeldState state;
+    state.part = held->at("part").number(0, 1);
+    state.let_go = held->flag("let_go", false);
+    if (const auto pushed = held->find("pushed_mm")) {
+      for (const JsonReader& place : pushed->list(0, most_pushes)) {
+        const auto xy = place.list(2, 2);
+        state.pushed_mm.emplace_back(xy[0].number(-100'000, 100'000), xy[1].number(-100'000, 100'000));
+      }
+    }
+    plan.held = std::move(state);
   }
   return plan;
 }

@@ -96,10 +96,11 @@ Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string&
   const HandoutMoves moves = step_moves(sequence, print.text);
   PrintOptions printed = print;
   printed.fonts = fonts;
-  if (*format == FileFormat::json) return steps_json(sequence, sigma_mm).dump(1) + "\n";
-  if (*format == FileFormat::svg) return steps_svg(sequence, print.text, fonts);
-  if (*format == FileFormat::html) return handout_html(moves, title, subtitle);
-  return pdf_of(handout_pages(moves, title, subtitle, printed), title, fonts);
+  return by_format<FileUse::write_steps, Result<std::string>>(
+      *format, on<FileFormat::json>([&] { return steps_json(sequence, sigma_mm).dump(1) + "\n"; }),
+      on<FileFormat::svg>([&] { return steps_svg(sequence, print.text, fonts); }),
+      on<FileFormat::html>([&] { return handout_html(moves, title, subtitle); }),
+      on<FileFormat::pdf>([&] { return pdf_of(handout_pages(moves, title, subtitle, printed), title, fonts); }));
 }
 
 } // namespace uc

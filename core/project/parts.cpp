@@ -50,7 +50,7 @@ MovesKey moves_key(const Project& project) {
       division_key(project), std::nullopt, project.references, project.grid_follows, project.steps, 0, {}, {}, {}, {}};
   if (folds_creases(project)) key.creases = creases_key(project, *project.pre_crease);
   if (project.closing.folded) {
-    key.closing = project.closing;
+    key.closing = way_of(project.closing);
     key.closed = drawn_key(project);
     key.stock = project.stock;
   }

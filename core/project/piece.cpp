@@ -91,16 +91,27 @@ Sheet drawn_sheet(const Project& project) {
   return piece.whole ? project.sheet : piece.sheet.scaled(1 / true_scale(project.sheet, project.trueness));
 }
 
+namespace {
+
+template <typename... Case> EffectCases<Case...> cases(Case... all) { return {all...}; }
+
+} // namespace
+
 Programme placed(Programme programme, const Isometry& place) {
   const auto move = [&](std::vector<Segment>& spans) {
     for (Segment& s : spans) s = {place * s.from, place * s.to};
   };
   for (Point& p : programme.sheet) p = place * p;
   for (Element& e : programme.elements) move(e.spans);
-  for (Move& m : programme.moves) {
-    if (auto* made = std::get_if<MakeCreases>(&m.effect)) move(made->spans);
-    if (auto* cut = std::get_if<Cut>(&m.effect)) move(cut->along);
-  }
+  const auto places = cases([&](MakeCreases& made) { move(made.spans); },
+                            [&](Refold& fold) { move(fold.creases.spans); }, [&](Cut& cut) { move(cut.along); },
+                            [&](Work& work) {
+                              if (!work.place_mm) return;
+                              const Point at = place * Point((*work.place_mm)[0], (*work.place_mm)[1]);
+                              work.place_mm = {at.x(), at.y()};
+                            },
+                            [](Collapse&) {}, [](FoldUnit&) {}, [](Join&) {}, [](Handle&) {});
+  for (Move& m : programme.moves) std::visit(places, m.effect);
   return programme;
 }
 

@@ -65,6 +65,46 @@ Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock) {
   return wish;
 }
 
+FoldedWork folded_work(const Project& project) {
+  if (project.units.folded) return FoldedWork::units;
+  return project.steps.empty() ? FoldedWork::plan : FoldedWork::steps;
+}
+
+void fold_the_plan(Project& project) {
+  project.steps.clear();
+  project.units.folded = false;
+}
+
+namespace {
+
+/// A reference on the piece that what comes before it leaves, with its results.
+struct MadeReference {
+  Piece piece;
+  Construction construction;
+  std::vector<int> results;
+};
+
+/// Nothing where it does not fit.
+std::optional<MadeReference> made_reference(const Project& project, std::size_t i) {
+  const PlannedReference& r = project.references[i];
+  MadeReference out{r.of_piece ? piece_of(project, i) : piece_of(project, 0), {}, {}};
+  const auto recipe = parse_recipe(out.piece.sheet.outline(), r.recipe);
+  if (!recipe) return std::nullopt;
+  out.results = recipe->results;
+  out.construction = recipe->construction.reduced_to(out.results);
+  if (!ConstructionErrors(out.construction, project.hand.sigma_mm).determined()) return std::nullopt;
+  return out;
+}
+
+} // namespace
+
+std::vector<std::string> left_out_references(const Project& project) {
+  std::vector<std::string> out;
+  for (std::size_t i = 0; i < project.references.size(); ++i)
+    if (!made_reference(project, i)) out.push_back(project.references[i].title);
+  return out;
+}
+
 namespace {
 
 /// Everything that is folded on the flat sheet: references, then the creases of the pattern or the grid.
@@ -74,18 +114,15 @@ Programme flat_moves(const Project& project, const Division& division, const Pre
   Programme all;
   all.sheet = planned_sheet(project).outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
-    const PlannedReference& r = project.references[i];
-    const Piece piece = r.of_piece ? piece_of(project, i) : piece_of(project, 0);
-    const auto recipe = parse_recipe(piece.sheet.outline(), r.recipe);
-    if (!recipe) continue;
-    std::vector<int> results = recipe->results;
-    const Construction c = recipe->construction.reduced_to(results);
+    auto made = made_reference(project, i);
+    if (!made) continue;
+    const Construction& c = made->construction;
+    std::vector<int>& results = made->results;
     const ConstructionErrors errors(c, project.hand.sigma_mm);
-    if (!errors.determined()) continue;
     Programme one =
         programme_of(c, needs_of(c, results, errors), results, project.hand, reference_plan(static_cast<int>(i)));
-    if (r.cut) add_cut(one, c, results, errors);
-    append(all, placed(std::move(one), piece.place));
+    if (project.references[i].cut) add_cut(one, c, results, errors);
+    append(all, placed(std::move(one), made->piece.place));
   }
   if (!project.grid_follows && !creases) return all;
   append(all, placed(grid, piece_of(project).place));
@@ -95,7 +132,7 @@ Programme flat_moves(const Project& project, const Division& division, const Pre
 } // namespace
 
 Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
-                            const Progress* progress) {
+                            Progress* progress) {
   if (project.units.folded) {
     const auto wish = wish_of(project.units, project.stock);
     if (const auto plan = wish ? unit_plan(*wish, progress) : Result<UnitPlan>(Error{wish.error()}))
@@ -112,7 +149,8 @@ Programme planned_programme(const Project& project, const Division& division, co
   Programme all = flat_moves(project, division, creases);
   if (project.closing.folded) {
     const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
-    if (auto closing = closing_programme(drawn, project.closing, project.stock, progress)) append(all, *closing);
+    if (auto closing = closing_programme(drawn, project.closing, project.stock, progress))
+      append(all, placed(std::move(closing).value(), piece_of(project).place));
   }
   return all;
 }

@@ -67,11 +67,21 @@ struct Project {
   std::string steps; // a steps file that is folded in place of all these; empty for none
   Programme programme;
   std::string note;
-  nlohmann::json unknown = nlohmann::json::object(); // the document it was read from; fields of other versions survive
+  nlohmann::json unknown = nlohmann::json::object(); // fields of other versions, kept when it is written again
 };
 
 /// The sheet that plans are made for: of the shape that was typed, as large as it was measured to be.
 Sheet planned_sheet(const Project& project);
+
+/// What the moves of a project fold: the plan made in the stages (references, grid or pattern, collapse), a steps file,
+/// or units.
+enum class FoldedWork { plan, steps, units };
+FoldedWork folded_work(const Project& project);
+/// Folds the plan in place of steps or units, which undo brings back.
+void fold_the_plan(Project& project);
+
+/// Titles of the planned references that cannot be made on this sheet; the programme leaves them out.
+std::vector<std::string> left_out_references(const Project& project);
 
 /// The pre-crease programme the project asks for; fails when it asks for none, when it cannot be made, when cancelled.
 /// `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
@@ -79,9 +89,9 @@ Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn
 
 /// All moves of the project: those of its steps file as far as it can be folded, else its references, then the creases
 /// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out; what
-/// follows a cut is made on the piece.
+/// follows a cut is made on the piece. Nothing can be said of what it returns when it was stopped.
 Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
-                            const Progress* progress = nullptr);
+                            Progress* progress = nullptr);
 /// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
 /// that cannot be pre-creased leaves the grid.
 Programme planned_programme(const Project& project, const Division& division);

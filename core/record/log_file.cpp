@@ -31,6 +31,7 @@ CREATE TABLE measured (run INTEGER NOT NULL REFERENCES runs(id) ON DELETE CASCAD
   line INTEGER NOT NULL, position_mm REAL NOT NULL, expected_mm REAL NOT NULL, plan_sigma_mm REAL NOT NULL,
   ruler_sigma_mm REAL NOT NULL);
 CREATE TABLE photos (run INTEGER NOT NULL REFERENCES runs(id) ON DELETE CASCADE, path TEXT NOT NULL);
+CREATE TABLE places (run INTEGER PRIMARY KEY REFERENCES runs(id) ON DELETE CASCADE, project TEXT NOT NULL);
 CREATE INDEX events_of_run ON events(run);
 CREATE INDEX measured_of_run ON measured(run);
 CREATE INDEX photos_of_run ON photos(run);
@@ -41,6 +42,11 @@ CREATE INDEX runs_by_status ON runs(status);
 // Version 1 named the grid that was folded: its axis, method and number of parts. A pre-crease had the axis "pattern".
 constexpr const char* kind_of_version_1 = "CASE axis WHEN 'pattern' THEN 'pre-crease' ELSE 'division' END";
 constexpr const char* way_of_version_1 = "CASE axis WHEN 'pattern' THEN method ELSE axis||', '||method END";
+
+// Versions 1 and 2 did not keep which project's file a run belongs to.
+constexpr const char* places_of_version_3 =
+    "CREATE TABLE IF NOT EXISTS places (run INTEGER PRIMARY KEY REFERENCES runs(id) ON DELETE CASCADE, "
+    "project TEXT NOT NULL)";
 
 constexpr const char* tables[] = {"runs", "payloads", "events", "measured", "photos"};
 
@@ -163,6 +169,7 @@ void migrate(SQLite::Database& db) {
     db.exec("ALTER TABLE runs RENAME COLUMN axis TO kind; ALTER TABLE runs RENAME COLUMN method TO way;"
             "ALTER TABLE runs RENAME COLUMN parts TO size");
   }
+  db.exec(places_of_version_3);
   db.exec(fmt::format("PRAGMA application_id={}; PRAGMA user_version={}", log_application_id, log_schema_version));
   all.commit();
 }

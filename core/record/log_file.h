@@ -37,7 +37,7 @@ struct LogFailure {
   std::string message;
 };
 
-constexpr int log_schema_version = 2;
+constexpr int log_schema_version = 3;
 /// In the header of every log from now on (SQLite's application id); logs made before carry none.
 constexpr int log_application_id = 0x55434C67;
 

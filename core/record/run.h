@@ -32,10 +32,12 @@ struct RunEvent {
   std::string at;     // ISO 8601, UTC
 };
 
+/// Of all runs at most one is active; those that wait were put aside and can be taken up again.
 /// `unreadable` stands for a word in the log that this version does not know; it is never written.
-enum class RunStatus { active, finished, abandoned, unreadable };
+enum class RunStatus { active, waiting, finished, abandoned, unreadable };
 template <>
 inline constexpr auto enum_words<RunStatus> = std::to_array<Word<RunStatus>>({{RunStatus::active, "active"},
+                                                                              {RunStatus::waiting, "waiting"},
                                                                               {RunStatus::finished, "finished"},
                                                                               {RunStatus::abandoned, "abandoned"}});
 /// As it is shown; `unreadable` is a word of reports only and is never read.
@@ -79,6 +81,7 @@ struct RunSummary {
 struct RunDetail {
   RunSummary summary;
   std::string programme_json;
+  std::string project;    // the file it belongs to; empty where that was never saved
   std::string plans_json; // steps per family, for fitting the hand
   std::vector<RunEvent> events;
   std::vector<MeasuredLine> measured;

@@ -153,12 +153,20 @@ void insert_measured(SQLite::Database& db, std::int64_t run, const std::vector<M
   u.exec();
 }
 
+void insert_place(SQLite::Database& db, std::int64_t run, const std::string& project) {
+  SQLite::Statement q(db, "INSERT OR REPLACE INTO places(run,project) VALUES(?,?)");
+  q.bind(1, run);
+  q.bind(2, project);
+  q.exec();
+}
+
 /// Events, measurements and photos of a run whose row is there.
 Status insert_parts(SQLite::Database& db, const RunDetail& run, std::int64_t id) {
   for (const RunEvent& e : run.events) {
     if (auto ok = insert_event(db, id, e); !ok) return ok;
   }
   insert_measured(db, id, run.measured);
+  if (!run.project.empty()) insert_place(db, id, run.project);
   for (const std::string& photo : run.photos) {
     SQLite::Statement q(db, "INSERT INTO photos(run,path) VALUES(?,?)");
     q.bind(1, id);
@@ -226,6 +234,7 @@ Result<std::int64_t> RunLog::begin(const RunDetail& run) {
   return written([&]() -> Result<std::int64_t> {
     SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
     const std::int64_t id = insert_run(*db_, run);
+    if (!run.project.empty()) insert_place(*db_, id, run.project);
     all.commit();
     return id;
   });
@@ -275,6 +284,38 @@ Status RunLog::remove_photo(std::int64_t run, const std::string& path) {
     q.bind(1, run);
     q.bind(2, path);
     q.exec();
+    return Done{};
+  });
+}
+
+Status RunLog::put_aside(std::int64_t run) {
+  return written([&]() -> Status {
+    SQLite::Statement q(*db_, "UPDATE runs SET status='waiting' WHERE id=? AND status='active'");
+    q.bind(1, run);
+    if (q.exec() == 0) return Error{fmt::format("Run {} is not under way any more.", run)};
+    return Done{};
+  });
+}
+
+Status RunLog::take_up(std::int64_t run) {
+  return written([&]() -> Status {
+    SQLite::Transaction all(*db_, SQLite::TransactionBehavior::IMMEDIATE);
+    SQLite::Statement other(*db_, "SELECT id FROM runs WHERE status='active' AND id<>?");
+    other.bind(1, run);
+    if (other.executeStep())
+      return Error{
+          fmt::format("Run {} is under way; finish it or leave it waiting first.", other.getColumn(0).getInt64())};
+    SQLite::Statement q(*db_, "UPDATE runs SET status='active' WHERE id=? AND status='waiting'");
+    q.bind(1, run);
+    if (q.exec() == 0) return Error{fmt::format("Run {} does not wait any more.", run)};
+    all.commit();
+    return Done{};
+  });
+}
+
+Status RunLog::set_project(std::int64_t run, const std::string& path) {
+  return written([&]() -> Status {
+    insert_place(*db_, run, path);
     return Done{};
   });
 }
@@ -395,6 +436,11 @@ Result<RunDetail> RunLog::load(std::int64_t run) const {
     SQLite::Statement f(*db_, "SELECT path FROM photos WHERE run=? ORDER BY rowid");
     f.bind(1, run);
     while (f.executeStep()) detail.photos.push_back(f.getColumn(0).getString());
+    if (db_->tableExists("places")) { // not in logs of earlier versions, which are only read
+      SQLite::Statement where(*db_, "SELECT project FROM places WHERE run=?");
+      where.bind(1, run);
+      if (where.executeStep()) detail.project = where.getColumn(0).getString();
+    }
     return detail;
   });
 }
@@ -402,6 +448,17 @@ Result<RunDetail> RunLog::load(std::int64_t run) const {
 Result<std::optional<std::int64_t>> RunLog::active_run() const {
   return guarded([&]() -> Result<std::optional<std::int64_t>> {
     SQLite::Statement q(*db_, "SELECT id FROM runs WHERE status='active' ORDER BY id DESC LIMIT 1");
+    std::optional<std::int64_t> id;
+    if (q.executeStep()) id = q.getColumn(0).getInt64();
+    return id;
+  });
+}
+
+Result<std::optional<std::int64_t>> RunLog::waiting_run(const std::string& project) const {
+  return guarded([&]() -> Result<std::optional<std::int64_t>> {
+    SQLite::Statement q(*db_, "SELECT id FROM runs JOIN places ON places.run=id WHERE status='waiting' AND project=? "
+                              "ORDER BY id DESC LIMIT 1");
+    q.bind(1, project);
     std::optional<std::int64_t> id;
     if (q.executeStep()) id = q.getColumn(0).getInt64();
     return id;

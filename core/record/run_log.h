@@ -47,6 +47,11 @@ public:
   Status add_photo(std::int64_t run, const std::string& path);
   /// Forgets a photo; the picture itself stays where it is.
   Status remove_photo(std::int64_t run, const std::string& path);
+  /// Puts the active run aside, or takes one up that waits; fails when another is active.
+  Status put_aside(std::int64_t run);
+  Status take_up(std::int64_t run);
+  /// The file of the project a run belongs to; as it is saved under another name, that one.
+  Status set_project(std::int64_t run, const std::string& path);
   /// Closes a run as finished or abandoned and stores its totals.
   Status end(std::int64_t run, RunStatus status, const std::string& at);
   /// Stores a finished run whole, as from an import.
@@ -60,6 +65,8 @@ public:
   [[nodiscard]] Result<std::vector<RunSummary>> list(const RunQuery& query = {}) const;
   [[nodiscard]] Result<RunDetail> load(std::int64_t run) const;
   [[nodiscard]] Result<std::optional<std::int64_t>> active_run() const;
+  /// The latest run of a project that waits.
+  [[nodiscard]] Result<std::optional<std::int64_t>> waiting_run(const std::string& project) const;
 
   /// What the last call that failed ran into.
   [[nodiscard]] const LogFailure& failure() const { return failure_; }

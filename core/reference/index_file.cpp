@@ -254,7 +254,9 @@ std::shared_ptr<const SheetIndex> IndexStore::known(const Polygon& sheet) const 
 
 Result<std::shared_ptr<const SheetIndex>> IndexStore::get(const Polygon& sheet, Progress* progress) {
   if (auto index = known(sheet)) return index;
-  const std::lock_guard one_at_a_time(building_);
+  std::unique_lock one_at_a_time(building_, std::defer_lock);
+  while (!one_at_a_time.try_lock_for(std::chrono::milliseconds(20)))
+    if (progress && progress->stopped()) return Error{"stopped while another search learnt a shape of sheet"};
   if (auto index = known(sheet)) return index;
   auto index = cached_index(sheet, folder_, progress);
   if (!index) return index;

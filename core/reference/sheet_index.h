@@ -124,7 +124,8 @@ void prune_cache(const std::string& folder, std::uintmax_t most_bytes);
 /// replaced. A cache that cannot be written is no error.
 Result<std::shared_ptr<const SheetIndex>> cached_index(const Polygon& sheet, const std::string& folder,
                                                        Progress* progress = nullptr, const IndexLimits& limits = {});
-/// The indexes last used, shared between threads. One thread at a time reads or builds; the others wait for it.
+/// The indexes last used, shared between threads. One thread at a time reads or builds; the others wait for it,
+/// or until they are stopped.
 class IndexStore {
 public:
   explicit IndexStore(std::string folder) : folder_(std::move(folder)) {}
@@ -134,7 +135,7 @@ public:
 
 private:
   std::string folder_;
-  std::mutex building_;
+  std::timed_mutex building_;
   mutable std::mutex guard_;
   std::vector<std::shared_ptr<const SheetIndex>> kept_; // the latest last
 };

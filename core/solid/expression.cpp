@@ -8,17 +8,55 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <iterator>
+#include <optional>
 
 namespace uc {
 namespace {
+
+/// What can be typed round a solid, and how many times as many edges it makes.
+struct Operator {
+  std::string_view name;
+  std::size_t times;
+  Polyhedron (*make)(const Polyhedron&, const Progress*);
+};
+constexpr Operator operators[] = {
+    {"dual", 1, [](const Polyhedron& p, const Progress*) { return dual(p); }},
+    {"kis", 3, [](const Polyhedron& p, const Progress* progress) { return kis(p, progress); }},
+    {"ambo", 2, ambo},
+    {"truncate", 3, truncate},
+    {"expand", 4, expand},
+    {"snub", 5, snub}};
+
+struct Applied {
+  const Operator* op;
+  std::optional<double> height; // of kis
+  std::size_t ends = 0;         // in the text
+};
+/// A named solid with the operators round it, the innermost first.
+struct Term {
+  Polyhedron solid;
+  std::vector<Applied> applied;
+  std::size_t edges = 0; // of the whole
+};
 
 class Reader {
 public:
   explicit Reader(std::string_view text) : text_(text) {}
 
-  Result<Polyhedron> all() {
-    auto made = solid(0);
-    if (made && at_ != text_.size()) return wrong("nothing should follow the solid");
+  Result<Polyhedron> all(const Progress* progress) {
+    auto read = term(0);
+    if (!read) return Error{read.error()};
+    if (at_ != text_.size()) return wrong("nothing should follow the solid");
+    Term whole = std::move(read).value();
+    Polyhedron made = std::move(whole.solid);
+    for (const Applied& a : whole.applied) {
+      made = with_edge(a.height ? kis(made, *a.height) : a.op->make(made, progress), 1);
+      if (progress && progress->stopped()) return Error{"it was stopped before the solid was found"};
+      at_ = a.ends;
+      if (planarity_error(made) > solid_plane_tolerance)
+        return wrong(fmt::format("{} gives faces that are not plane here", a.op->name));
+    }
     return made;
   }
 
@@ -44,7 +82,7 @@ private:
     return text_.substr(from, at_ - from);
   }
 
-  Result<Polyhedron> named(std::string_view name) {
+  Result<Term> named(std::string_view name) {
     std::vector<int> numbers;
     if (take(':')) {
       do {
@@ -54,40 +92,41 @@ private:
         // A comma goes on with numbers only; in kis(prism:7,0.3) a height follows.
       } while (name == "geodesic" && numbers.size() < 2 && take(','));
     }
-    return named_solid(name, numbers);
+    auto made = named_solid(name, numbers);
+    if (!made) return Error{made.error()};
+    Term out;
+    out.edges = made->edges().size();
+    out.solid = std::move(made).value();
+    return out;
   }
 
-  Result<Polyhedron> solid(int depth) {
+  /// Nothing is worked out while it is read: what would be too large is refused before that.
+  Result<Term> term(int depth) {
     if (depth > 12) return wrong("operators may stand in each other twelve deep");
     const std::string_view name = word();
     if (name.empty()) return wrong("type the name of a solid, as cube, prism:7 or dual(cube)");
-    const auto& operators = solid_operators();
-    if (std::find(operators.begin(), operators.end(), name) == operators.end()) return named(name);
+    const auto* op =
+        std::find_if(std::begin(operators), std::end(operators), [&](const Operator& o) { return o.name == name; });
+    if (op == std::end(operators)) return named(name);
     if (!take('(')) return wrong(fmt::format("{} needs a solid in brackets, as {}(cube)", name, name));
-    auto seed = solid(depth + 1);
-    if (!seed) return seed;
-    std::optional<double> height;
+    auto out = term(depth + 1);
+    if (!out) return out;
+    Applied applied{op, std::nullopt, 0};
     if (name == "kis" && take(',')) {
       const auto value = parse_number(number());
       if (!value || !(*value >= -1 && *value <= 10))
         return wrong("type the height of kis in base edges, -1 to 10, as kis(cube,0.3)");
-      height = *value;
+      applied.height = *value;
     }
     if (!take(')')) return wrong(fmt::format("close the bracket of {}", name));
-    if (seed->edges().size() * 5 > most_solid_edges)
-      return wrong(fmt::format("{} of a solid with {} edges is too large; {} edges are the most", name,
-                               seed->edges().size(), most_solid_edges));
-    Polyhedron made = name == "dual"       ? dual(*seed)
-                      : name == "ambo"     ? ambo(*seed)
-                      : name == "truncate" ? truncate(*seed)
-                      : name == "expand"   ? expand(*seed)
-                      : name == "snub"     ? snub(*seed)
-                      : height             ? kis(*seed, *height)
-                                           : kis(*seed);
-    made = with_edge(std::move(made), 1);
-    if (planarity_error(made) > solid_plane_tolerance)
-      return wrong(fmt::format("{} gives faces that are not plane here", name));
-    return made;
+    applied.ends = at_;
+    Term grown = std::move(out).value();
+    if (grown.edges * 5 > most_solid_edges)
+      return wrong(fmt::format("{} of a solid with {} edges is too large; {} edges are the most", name, grown.edges,
+                               most_solid_edges));
+    grown.edges *= op->times;
+    grown.applied.push_back(applied);
+    return grown;
   }
 
   std::string_view text_;
@@ -96,14 +135,15 @@ private:
 
 } // namespace
 
-const std::vector<std::string>& solid_operators() {
-  static const std::vector<std::string> all = {"dual", "kis", "ambo", "truncate", "expand", "snub"};
+std::vector<std::string> solid_operators() {
+  std::vector<std::string> all;
+  for (const Operator& o : operators) all.emplace_back(o.name);
   return all;
 }
 
-Result<Polyhedron> parse_solid(std::string_view text) {
+Result<Polyhedron> parse_solid(std::string_view text, const Progress* progress) {
   if (text.size() > 400) return Error{"the name of a solid is up to 400 characters long"};
-  return Reader(text).all();
+  return Reader(text).all(progress);
 }
 
 } // namespace uc

@@ -1,6 +1,7 @@
 // A solid as it is typed: a name, a name with numbers, or operators round one, as in kis(dodecahedron,0.3).
 #pragma once
 
+#include "base/parallel.h"
 #include "solid/polyhedron.h"
 
 #include <string>
@@ -10,10 +11,11 @@
 namespace uc {
 
 /// The operators that can be typed.
-const std::vector<std::string>& solid_operators();
+std::vector<std::string> solid_operators();
 
-/// Shortest edge 1, the mean of the vertices at the origin. Fails with one sentence that says where and what to type.
-Result<Polyhedron> parse_solid(std::string_view text);
+/// Shortest edge 1, the mean of the vertices at the origin. Fails with one sentence that says where and what to type,
+/// and when it was stopped.
+Result<Polyhedron> parse_solid(std::string_view text, const Progress* progress = nullptr);
 
 /// More edges are refused: an operator multiplies them.
 constexpr std::size_t most_solid_edges = 6000;

@@ -33,8 +33,8 @@ private:
 };
 
 /// Every edge moved to touch the sphere, every face made plane, in turn (Hart 1997): a start for Newton's method.
-void settle(Polyhedron& p, const Edges& edges, int rounds) {
-  for (int round = 0; round < rounds; ++round) {
+void settle(Polyhedron& p, const Edges& edges, int rounds, const Progress* progress) {
+  for (int round = 0; round < rounds && !(progress && progress->stopped()); ++round) {
     Point3 mean = Point3::Zero();
     std::vector<Point3> shift(p.vertices.size(), Point3::Zero());
     for (const auto& [a, b] : edges) {
@@ -118,8 +118,8 @@ Conditions conditions(const Polyhedron& p, const Edges& edges) {
   return out;
 }
 
-Polyhedron rested(Polyhedron p) {
-  auto made = canonical(p);
+Polyhedron rested(Polyhedron p, const Progress* progress) {
+  auto made = canonical(p, progress);
   return made ? std::move(made).value() : p;
 }
 
@@ -140,11 +140,11 @@ Result<Polyhedron> canonical(Polyhedron p, const Progress* progress) {
     mean += ((p.vertices[at(a)] + p.vertices[at(b)]) / 2).norm() / static_cast<double>(edges.size());
   for (Point3& v : p.vertices) v /= mean;
   for (int attempt = 0; attempt < 8; ++attempt) {
-    settle(p, edges, 150 << attempt);
+    settle(p, edges, 150 << attempt, progress);
     if (progress && progress->stopped()) return Error{"stopped before the canonical form was found"};
     Polyhedron tried = p;
     Conditions now = conditions(tried, edges);
-    for (int round = 0; round < 60; ++round) {
+    for (int round = 0; round < 60 && !(progress && progress->stopped()); ++round) {
       Eigen::SparseMatrix<double> square = now.slope.transpose() * now.slope;
       for (Eigen::Index i = 0; i < square.rows(); ++i) square.coeffRef(i, i) += 1e-9; // turning is free
       const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(square);
@@ -168,7 +168,7 @@ Result<Polyhedron> canonical(Polyhedron p, const Progress* progress) {
 
 Polyhedron dual(const Polyhedron& p) { return polar_dual(p); }
 
-Polyhedron ambo(const Polyhedron& p) {
+Polyhedron ambo(const Polyhedron& p, const Progress* progress) {
   Corners corners;
   const auto middle = [&](VertexId a, VertexId b) {
     return corners.number({std::min(a, b), std::max(a, b)}, (p.vertices[at(a)] + p.vertices[at(b)]) / 2);
@@ -186,10 +186,10 @@ Polyhedron ambo(const Polyhedron& p) {
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
-  return rested(std::move(out));
+  return rested(std::move(out), progress);
 }
 
-Polyhedron truncate(const Polyhedron& p) {
+Polyhedron truncate(const Polyhedron& p, const Progress* progress) {
   Corners corners;
   const auto near = [&](VertexId v, VertexId w) {
     return corners.number({v, w}, (2 * p.vertices[at(v)] + p.vertices[at(w)]) / 3);
@@ -210,13 +210,13 @@ Polyhedron truncate(const Polyhedron& p) {
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
-  return rested(std::move(out));
+  return rested(std::move(out), progress);
 }
 
 namespace {
 
 /// One corner for each corner of a face, near that face's corner: what expand and snub have in common.
-Polyhedron loosened(const Polyhedron& p, bool twisted) {
+Polyhedron loosened(const Polyhedron& p, bool twisted, const Progress* progress) {
   Corners corners;
   Polyhedron out;
   std::map<std::array<VertexId, 2>, FaceId> left_of;
@@ -256,7 +256,7 @@ Polyhedron loosened(const Polyhedron& p, bool twisted) {
     out.faces.push_back(std::move(face));
   }
   out.vertices = corners.places();
-  return rested(std::move(out));
+  return rested(std::move(out), progress);
 }
 
 Polyhedron with_pyramids(const Polyhedron& p, double height) {
@@ -276,9 +276,9 @@ Polyhedron with_pyramids(const Polyhedron& p, double height) {
 
 } // namespace
 
-Polyhedron expand(const Polyhedron& p) { return loosened(p, false); }
-Polyhedron snub(const Polyhedron& p) { return loosened(p, true); }
+Polyhedron expand(const Polyhedron& p, const Progress* progress) { return loosened(p, false, progress); }
+Polyhedron snub(const Polyhedron& p, const Progress* progress) { return loosened(p, true, progress); }
 Polyhedron kis(const Polyhedron& p, double height) { return with_pyramids(p, height); }
-Polyhedron kis(const Polyhedron& p) { return rested(with_pyramids(p, 0.2)); }
+Polyhedron kis(const Polyhedron& p, const Progress* progress) { return rested(with_pyramids(p, 0.2), progress); }
 
 } // namespace uc

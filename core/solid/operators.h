@@ -10,14 +10,14 @@
 namespace uc {
 
 Polyhedron dual(const Polyhedron& p);
-Polyhedron ambo(const Polyhedron& p);
-Polyhedron truncate(const Polyhedron& p);
-Polyhedron expand(const Polyhedron& p);
-Polyhedron snub(const Polyhedron& p);
+Polyhedron ambo(const Polyhedron& p, const Progress* progress = nullptr);
+Polyhedron truncate(const Polyhedron& p, const Progress* progress = nullptr);
+Polyhedron expand(const Polyhedron& p, const Progress* progress = nullptr);
+Polyhedron snub(const Polyhedron& p, const Progress* progress = nullptr);
 /// A pyramid on every face, its apex that many base edges (the mean of the face's) above the middle.
 Polyhedron kis(const Polyhedron& p, double height);
 /// A pyramid on every face, in canonical form.
-Polyhedron kis(const Polyhedron& p);
+Polyhedron kis(const Polyhedron& p, const Progress* progress = nullptr);
 
 /// Fails when it does not come to rest within 1e-11.
 Result<Polyhedron> canonical(Polyhedron p, const Progress* progress = nullptr);

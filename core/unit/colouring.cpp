@@ -1,8 +1,8 @@
 #include "unit/colouring.h"
 
 #include "base/index.h"
+#include "base/sat_solver.h"
 
-#include <cadical.hpp>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -15,21 +15,11 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-class Stop : public CaDiCaL::Terminator {
-public:
-  Stop(Clock::time_point end, const Progress* progress) : end_(end), progress_(progress) {}
-  bool terminate() override { return Clock::now() > end_ || (progress_ && progress_->stopped()); }
-
-private:
-  Clock::time_point end_;
-  const Progress* progress_;
-};
-
 /// One variable for each unit and colour; further ones count (Sinz 2005).
 class Colours {
 public:
   Colours(const UnitGraph& graph, const ColourWish& wish) : graph_(graph), colours_(wish.colours) {
-    if (wish.variant > 0) solver_.set("seed", wish.variant);
+    if (wish.variant > 0) solver_.seed(wish.variant);
     const int colours = colours_;
     next_ = static_cast<int>(graph.units.size()) * colours + 1;
     for (int u = 0; u < static_cast<int>(graph.units.size()); ++u) {
@@ -81,18 +71,12 @@ public:
       before = std::move(count);
     }
   }
-  std::optional<bool> solve(Stop& stop) {
-    solver_.connect_terminator(&stop);
-    const int answer = solver_.solve();
-    solver_.disconnect_terminator();
-    if (answer == 0) return std::nullopt;
-    return answer == 10;
-  }
+  std::optional<bool> solve(const std::function<bool()>& stop) { return solver_.solve(stop); }
   [[nodiscard]] std::vector<int> answer() {
     std::vector<int> out(graph_.units.size(), 0);
     for (int u = 0; u < static_cast<int>(out.size()); ++u)
       for (int c = 0; c < colours_; ++c)
-        if (solver_.val(is(u, c)) > 0) out[at(u)] = c;
+        if (solver_.is_true(is(u, c))) out[at(u)] = c;
     return out;
   }
 
@@ -119,7 +103,7 @@ private:
   const UnitGraph& graph_;
   int colours_;
   int next_ = 1;
-  CaDiCaL::Solver solver_;
+  SatSolver solver_;
 };
 
 /// Shares brought nearer to each other by exchanging two colours along a chain of units that join (Kempe 1879).
@@ -175,7 +159,7 @@ Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progres
   Colouring out;
   const auto end =
       Clock::now() + std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(wish.seconds));
-  Stop stop(end, progress);
+  const auto stop = [&] { return Clock::now() > end || (progress && progress->stopped()); };
   const int n = static_cast<int>(graph.units.size());
   if (wish.colours == 1) {
     if (graph.joints.empty()) out.colour.assign(at(n), 0);
@@ -232,7 +216,7 @@ Result<std::optional<int>> fewest_colours(const UnitGraph& graph, ColourWish wis
     return Error{fmt::format("units {} and {} join and would have one colour", (*joint)[0] + 1, (*joint)[1] + 1)};
   constexpr int most = 24;
   for (wish.colours = 2; wish.colours <= most; ++wish.colours) {
-    Stop stop(end, nullptr);
+    const auto stop = [&] { return Clock::now() > end; };
     Colours plain(graph, wish);
     plain.break_symmetry(0);
     const auto any = plain.solve(stop);

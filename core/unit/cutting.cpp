@@ -83,6 +83,23 @@ std::vector<Segment> needed(const std::vector<Segment>& lines, const std::vector
   return out;
 }
 
+/// A sheet that holds more pieces than anybody cuts is not laid out whole.
+constexpr double most_laid_out = 20'000;
+
+/// The corner of a very large sheet that holds so many pieces in plain rows; else the whole sheet.
+Point region_for(std::size_t most, const Point& piece, const Point& sheet, double margin) {
+  const Point room = sheet - Point(2 * margin, 2 * margin);
+  const int across = fits(room.x(), piece.x());
+  const int up = fits(room.y(), piece.y());
+  if (static_cast<double>(across) * up <= most_laid_out) return sheet;
+  const int wanted = static_cast<int>(most);
+  const int columns = std::min(across, wanted);
+  const int rows = (wanted + columns - 1) / columns;
+  if (rows > up) return sheet;
+  return {std::min(sheet.x(), 2 * margin + columns * piece.x() * (1 + tolerance)),
+          std::min(sheet.y(), 2 * margin + rows * piece.y() * (1 + tolerance))};
+}
+
 } // namespace
 
 Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& colour, const Point& sheet,
@@ -91,7 +108,13 @@ Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& 
   out.sheet_mm = sheet;
   if (graph.units.empty()) return out;
   const Point piece{graph.units[0].width_mm, graph.units[0].height_mm};
-  const PieceLayout layout = best_layout(piece, sheet, margin, may_turn);
+  std::size_t most = 0;
+  for (const auto& units : by_colour(graph, colour)) most = std::max(most, units.size());
+  const Point region = region_for(most, piece, sheet, margin);
+  PieceLayout layout = best_layout(piece, region, margin, may_turn);
+  // It is cut off the rest of the sheet first.
+  if (region.y() < sheet.y()) layout.lines.push_back({{0, region.y()}, {sheet.x(), region.y()}});
+  if (region.x() < sheet.x()) layout.lines.push_back({{region.x(), 0}, {region.x(), region.y()}});
   const int per_sheet = static_cast<int>(layout.at_mm.size());
   if (per_sheet == 0)
     return Error{fmt::format("a piece of {} x {} mm does not fit on a sheet of {} x {} mm; take larger sheets, or "
@@ -99,7 +122,7 @@ Result<CutList> cut_from_sheets(const UnitGraph& graph, const std::vector<int>& 
                              format_number(piece.x(), 1), format_number(piece.y(), 1), format_number(sheet.x(), 1),
                              format_number(sheet.y(), 1))};
   for (const auto& units : by_colour(graph, colour)) {
-    out.bound += rounded_up(units.size(), most_on_sheet(piece, sheet, margin, may_turn));
+    out.bound += rounded_up(units.size(), most_on_sheet(piece, region, margin, may_turn));
     for (std::size_t i = 0; i < units.size(); ++i) {
       const std::size_t place = i % at(per_sheet);
       if (place == 0) {

@@ -123,8 +123,11 @@ Result<UnitSheet> unit_sheet(const std::string& name, const std::string& text, c
 Result<UnitSheet> unit_sheet(const UnitFamily& family, const std::string& text) {
   // Halves come from squares.
   const bool square = !family.strips && (std::abs(family.ratio - 1) < 1e-9 || family.units_per_sheet == 2);
-  if (const auto side = parse_length(text); side && !family.strips)
+  if (const auto side = parse_length(text); side && !family.strips) {
+    if (!(side->value >= 1 && side->value <= 100'000))
+      return Error{fmt::format("{}: type a size from 1 mm to 100 m", clipped(shown_text(text), 60))};
     return UnitSheet{side->value, side->value * (square ? 1 : family.ratio)};
+  }
   const auto sheet = parse_sheet(text);
   if (!sheet) return Error{sheet.error()};
   if (!sheet->has_right_corners() || (square && std::abs(sheet->width() / sheet->height() - 1) > 1e-6))
@@ -136,7 +139,7 @@ Result<UnitSheet> unit_sheet(const UnitFamily& family, const std::string& text) 
 Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   const auto family = unit_family(wish.family, wish.own);
   if (!family) return no_such_unit(wish.family, wish.own);
-  auto solid = parse_solid(wish.solid);
+  auto solid = parse_solid(wish.solid, progress);
   if (!solid) return Error{solid.error()};
   if (wish.colours < 1 || wish.colours > 24) return Error{"colours are 1 to 24"};
   UnitPlan plan;
@@ -149,6 +152,8 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   plan.warnings = fit.warnings;
   plan.worst_miss_deg = fit.worst_miss_deg;
   const double across = outside_diameter(*solid, *family);
+  if (wish.finished_mm && !(*wish.finished_mm > 0 && *wish.finished_mm <= 1e6))
+    return Error{"the finished size must be a length above 0 and at most 1 km"};
   if (wish.finished_mm) {
     const double edge = *wish.finished_mm / across;
     const double factor = edge / family->edge_mm(plan.sheet);

@@ -1,6 +1,5 @@
 // Work off the interface thread, and what the document does with it: answers kept by key, worked out once, and never
 // those of another state shown.
-#include "pool_held.h"
 #include "runner.h"
 
 #include "app/window.h"
@@ -129,7 +128,7 @@ private slots:
     const QString file = w.dir.filePath("early.pdf");
     // The window waits for nothing now, so that what is planned comes later than the edit.
     document.set_patience(0);
-    testing::PoolHeld held;
+    app::WorkersHeld held;
     document.change("large", [](Project& p) {
       p.grid.parts = 255;
       p.grid.axis = GridAxis::both;

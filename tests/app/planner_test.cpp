@@ -1,6 +1,5 @@
 // Creases planned in the background: once each, in order, given up when no longer wanted; and the strip and bar that
 // say how far work has come and how large things are drawn.
-#include "pool_held.h"
 #include "runner.h"
 #include "support.h"
 
@@ -84,7 +83,7 @@ private slots:
     const Job large("square-twists", 96);
     const Job small("chevron");
     CreasePlanner planner;
-    testing::PoolHeld held;
+    app::WorkersHeld held;
     planner.want({large.wish(CreaseSchool::everything), large.wish(CreaseSchool::needed)}, large.drawn);
     planner.want({small.wish(CreaseSchool::needed)}, small.drawn);
     held.release();
@@ -106,7 +105,7 @@ private slots:
     CreasePlanner planner;
     std::shared_ptr<Progress> progress;
     connect(&planner, &CreasePlanner::began, this, [&](const std::shared_ptr<Progress>& p) { progress = p; });
-    testing::PoolHeld held;
+    app::WorkersHeld held;
     planner.want({large.wish(CreaseSchool::everything), large.wish(CreaseSchool::needed)}, large.drawn);
     QVERIFY(progress);
     progress->cancel();

@@ -1,11 +1,16 @@
 // A program that folds and edits as fast as it can, and says on standard output what has been acknowledged. The crash
 // test kills it, or makes its writes fail.
+#include "shell/startup.h"
 #include "stages/fold/run_session.h"
 
 #include <QCoreApplication>
+#include <QTimer>
 
+#include <atomic>
+#include <memory>
 #include <string>
 #include <unistd.h>
+#include <vector>
 
 namespace {
 void say(const std::string& line) {
@@ -14,13 +19,35 @@ void say(const std::string& line) {
 }
 } // namespace
 
+/// Asks to quit while four workers go on for good and never look whether they are wanted.
+int quit_with_stubborn_workers(QCoreApplication& app) {
+  using Work = uc::app::Background<int>;
+  std::vector<std::unique_ptr<Work>> all;
+  for (int i = 0; i < 4; ++i) {
+    all.push_back(std::make_unique<Work>([](int) {}));
+    all.back()->begin([](uc::Progress&) -> int {
+      for (std::atomic<long> n = 0;; ++n) {
+      }
+    });
+  }
+  QTimer::singleShot(100, &app, [] {
+    say("quitting");
+    QCoreApplication::quit();
+  });
+  const int code = QCoreApplication::exec();
+  uc::app::end_soon(code + 7);
+  return code + 7; // waits for the workers on the way out, as the window does
+}
+
 int main(int argc, char** argv) {
   QCoreApplication app(argc, argv);
   using namespace uc;
+  if (argc > 1 && std::string(argv[1]) == "--quit-with-stubborn-workers") return quit_with_stubborn_workers(app);
   uc::app::Workspace workspace(QString::fromLocal8Bit(argv[1]));
   workspace.document.set_patience(60'000);
   uc::app::RunSession session(workspace);
   if (!session.resume_stored().isEmpty()) return 4;
+  while (session.reading()) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
   const QString file = QString::fromLocal8Bit(argv[1]) + "/job.undercrease";
   int parts = 2;
   int rounds = 0;

@@ -133,8 +133,10 @@ private slots:
     QCOMPARE(w.project().units.evenings, 7);
     w.find<QSpinBox>("units-evenings")->setValue(5);
     QCOMPARE(w.find<QDateEdit>("units-until")->date(), today.addDays(4));
-    w.find<QSpinBox>("units-evenings")->setValue(3); // what was mistyped goes with the next change
-    QCOMPARE(w.find<QLineEdit>("units-sheet")->text(), QString("square:75mm"));
+    w.find<QSpinBox>("units-evenings")->setValue(3); // what was refused stays until it is mended
+    QCOMPARE(w.find<QLineEdit>("units-sheet")->text(), QString("75x100mm"));
+    w.type("units-sheet", "square:80mm");
+    QCOMPARE(w.project().units.sheet, std::string("square:80mm"));
   }
 
   void colours_are_put_by_hand() {

@@ -109,7 +109,8 @@ private slots:
     QTest::mouseClick(ribbon.panel(2), Qt::LeftButton);
     QCOMPARE(chosen.takeFirst().at(0).toInt(), 2);
     QVERIFY(ribbon.panel(0)->geometry().right() < ribbon.panel(1)->geometry().center().x());
-    QVERIFY(ribbon.panel(1)->width() > ribbon.panel(0)->width() * 1.4);
+    // All alike, whichever is current.
+    QVERIFY(std::abs(ribbon.panel(1)->width() - ribbon.panel(0)->width()) <= 1);
     QVERIFY(ribbon.panel(1)->isChecked() && !ribbon.panel(0)->isChecked());
     ribbon.set_fact(1, "24 parts");
     QCOMPARE(ribbon.panel(1)->accessibleDescription(), QString("24 parts"));

@@ -124,11 +124,12 @@ public:
     edit->selectAll();
     QTest::keyClicks(edit, text);
     QTest::keyClick(edit, Qt::Key_Return);
+    QCoreApplication::processEvents(); // the keyboard goes back to the paper after the field has been heeded
   }
   /// Presses the number key of a stage.
   void go_to(const QString& stage) const {
     for (int i = 0; i < window->stage_count(); ++i) {
-      if (window->stage_at(i)->key() == stage) return key(static_cast<Qt::Key>(Qt::Key_1 + i));
+      if (window->stage_at(i)->key() == stage) return key(static_cast<Qt::Key>(Qt::Key_0 + (i + 1) % 10));
     }
     qFatal("no stage %s", qPrintable(stage));
   }

@@ -392,7 +392,9 @@ private slots:
     QCOMPARE(strips["edge_mm"].get<double>(), 20.0);
     QVERIFY(strips["sheets"].get<int>() * 300 >= 8 * 12 * 20);
     const auto no = call_({"units", "--solid", "dodecahedron", "--family", "parallelogram", "--json"});
-    QVERIFY(no.exit == 1 && no.err.count('\n') == 1 && no.err.contains("5 x 90") && no.out.isEmpty());
+    QVERIFY(no.exit == 1 && no.err.count('\n') == 1 && no.err.contains("5 x 90"));
+    const std::string reason = Json::parse(no.out.toStdString())["refused"]["reason"];
+    QVERIFY(no.err.contains(QByteArray::fromStdString(reason)));
     const auto few = call_({"units", "--solid", "icosahedron", "--family", "parallelogram", "--colours", "2"});
     QVERIFY(few.exit == 1 && few.err.contains("3 are the fewest"));
     for (const auto& [args, says] :

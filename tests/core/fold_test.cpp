@@ -311,6 +311,13 @@ private slots:
     QVERIFY(!parse_programme(other.dump(), "test"));
     QCOMPARE(with_sheet("# title\nsheet a4\nover\n", Sheet::square(Millimetres{50})),
              std::string("# title\nsheet square:50mm\nover\n"));
+    // A remark stays, and so does a line that gives this very sheet by the name of a number.
+    QCOMPARE(with_sheet("sheet a4 # as it comes\nover\n", Sheet::square(Millimetres{50})),
+             std::string("sheet square:50mm # as it comes\nover\n"));
+    const std::string named = "let side = 50mm\nsheet square:side # any\nover\n";
+    QCOMPARE(with_sheet(named, Sheet::square(Millimetres{50})), named);
+    QCOMPARE(with_sheet(named, Sheet::square(Millimetres{60})),
+             std::string("let side = 50mm\nsheet square:60mm # any\nover\n"));
   }
 
   void the_library_can_be_folded() {

@@ -5,6 +5,7 @@
 #include "io/exports.h"
 #include "io/svg.h"
 #include "io/tables.h"
+#include "io/unknown_fields.h"
 
 #include <QProcess>
 #include <QRegularExpression>
@@ -445,14 +446,69 @@ private slots:
             log.find("\"said \"\"so\"\",\nthen left\"") != std::string::npos);
   }
 
-  void merging_keeps_what_it_does_not_know() {
-    const Json base = {{"a", 1}, {"b", {{"x", 1}, {"y", 2}}}, {"list", {{{"id", 1}, {"extra", true}}}}};
-    const Json update = {{"a", 2}, {"b", {{"x", 3}}}, {"list", {{{"id", 1}}}}};
-    const Json m = merged(base, update);
-    QVERIFY(m["a"] == Json(2));
-    QVERIFY(m["b"] == (Json{{"x", 3}, {"y", 2}}));
-    QVERIFY(m["list"][0]["extra"] == Json(true));
-    QVERIFY(merged(base, Json{{"list", Json::array()}})["list"] == Json::array());
+  void what_nobody_asked_for_is_told_and_put_back() {
+    const Json read = Json::parse(R"({"a": 1, "future": [1, 2], "b": {"x": 1, "y": 2},
+      "gone": {"kept": true}, "list": [{"id": 1, "extra": true}, {"id": 2}],
+      "own": [{"name": "one", "hue": "red"}, {"name": "two", "hue": "blue"}]})");
+    SeenKeys seen;
+    const JsonReader r(read, "", &seen);
+    (void)r.at("a").number(0, 9);
+    (void)r.at("b").at("x").number(0, 9);
+    (void)r.at("gone").find("nothing");
+    for (const JsonReader& item : r.at("list").list()) (void)item.at("id").index();
+    for (const JsonReader& item : r.at("own").list()) (void)item.at("name").text();
+    const Json unknown = unseen(read, seen);
+    QCOMPARE(unknown, Json::parse(R"({"future": [1, 2], "": {"b": {"y": 2}, "gone": {"kept": true},
+      "list": [{"extra": true}, null], "own": [{"name": "one", "hue": "red"}, {"name": "two", "hue": "blue"}]}})"));
+    // What is written anew stays as it is; items go by their names, or by their places where their number is the same.
+    Json now = Json::parse(R"({"a": 7, "b": {"x": 3}, "gone": null, "list": [{"id": 4}, {"id": 5}],
+      "own": [{"name": "two"}, {"name": "three"}]})");
+    put_back(now, unknown);
+    QCOMPARE(now, Json::parse(R"({"a": 7, "b": {"x": 3, "y": 2}, "future": [1, 2], "gone": null,
+      "list": [{"id": 4, "extra": true}, {"id": 5}], "own": [{"name": "two", "hue": "blue"}, {"name": "three"}]})"));
+    Json shorter = Json::parse(R"({"list": [{"id": 4}]})");
+    put_back(shorter, unknown);
+    QVERIFY(!shorter["list"][0].contains("extra"));
+  }
+
+  void a_start_of_another_kind_is_that_kind_after_saving() {
+    Project folded = sample();
+    folded.grid.start =
+        StartMark{1, 0.3, StartKind::corner_fold, {"c1 = bl onto tr\nresult c1", "c1 = br onto tl\nresult c1"}};
+    const Project read = project_from_text(project_text(folded), "x").value();
+    QCOMPARE(read.grid.start->recipes.size(), std::size_t{2});
+    for (const StartMark& other : {StartMark{1, 0.1, StartKind::given, {}}, StartMark{2, 0.15, StartKind::ruler, {}}}) {
+      Project now = read;
+      now.grid.start = other;
+      now.programme = {};
+      const Project again = project_from_text(project_text(now), "x").value();
+      QVERIFY(again.grid == now.grid);
+    }
+  }
+
+  void unknown_fields_are_kept_where_they_stand() {
+    Project p = sample();
+    p.pattern = family_design("chevron", {{"count", 6}});
+    p.units.evenings = 3;
+    Json j = testing::parsed(project_text(p));
+    j["pattern"]["mood"] = "calm";
+    j["pattern"]["family"]["tempo"] = 3;
+    j["units"]["glue"] = {{"kind", "rice"}};
+    j["collapse"]["music"] = true;
+    const Project read = project_from_text(j.dump(), "x").value();
+    const Json again = testing::parsed(project_text(read));
+    QCOMPARE(again["pattern"]["mood"], Json("calm"));
+    QCOMPARE(again["pattern"]["family"]["tempo"], Json(3));
+    QCOMPARE(again["units"]["glue"], j["units"]["glue"]);
+    QCOMPARE(again["collapse"]["music"], Json(true));
+    // Another pattern brings nothing of the old one back.
+    Project plain = read;
+    plain.pattern = {};
+    plain.pattern.rules = {"line 0,4 along 1,0 valley"};
+    plain.units = {};
+    const Json other = testing::parsed(project_text(plain));
+    QVERIFY(!other["pattern"].contains("family") && other["pattern"]["mood"] == Json("calm"));
+    QCOMPARE(project_from_text(other.dump(), "x").value().pattern.rules, plain.pattern.rules);
   }
 };
 

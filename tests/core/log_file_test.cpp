@@ -254,6 +254,19 @@ private slots:
     QCOMPARE(db.execAndGet("PRAGMA application_id").getInt(), log_application_id);
   }
 
+  void a_log_of_version_2_learns_of_projects() {
+    make();
+    in_sql("DROP TABLE places; PRAGMA user_version=2");
+    {
+      const auto l = RunLog::open_to_read(log());
+      QVERIFY(l.ok() && l->load(1).ok() && l->load(1)->project.empty());
+    }
+    auto l = RunLog::open(log());
+    QVERIFY(l.ok());
+    QVERIFY(std::move(l).value().set_project(1, "/home/fold/a.undercrease").ok());
+    QCOMPARE(RunLog::open(log())->load(1)->project, std::string("/home/fold/a.undercrease"));
+  }
+
   void random_damage_is_refused_or_read_but_never_written_over() {
     make();
     std::string good;

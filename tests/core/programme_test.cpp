@@ -9,7 +9,9 @@
 #include "programme/figure.h"
 #include "programme/form_before.h"
 #include "programme/text.h"
+#include "project/piece.h"
 
+#include <numbers>
 #include <random>
 #include <set>
 #include <sstream>
@@ -314,6 +316,40 @@ private slots:
     const auto back = parse_programme(json_of(all).dump(), "test");
     QVERIFY2(back.ok(), back ? "" : back.error().c_str());
     QVERIFY(json_of(*back) == json_of(all));
+  }
+
+  void everything_with_a_place_moves_with_a_cut_piece() {
+    Programme p;
+    p.sheet = {{0, 0}, {10, 0}, {10, 10}, {0, 10}};
+    const auto add = [&](Effect effect) {
+      Move move;
+      move.effect = std::move(effect);
+      p.moves.push_back(std::move(move));
+    };
+    add(Work{WorkWay::clip, 0, std::array{2.0, 3.0}});
+    add(Work{WorkWay::form, 0, std::array{4.0, 1.0}}); // a twist
+    add(Work{WorkWay::wait, 5, std::nullopt});
+    Cut cut;
+    cut.along = {{{0, 0}, {10, 0}}};
+    add(cut);
+    Refold fold;
+    fold.creases.spans = {{{0, 5}, {10, 5}}};
+    add(fold);
+    MakeCreases made;
+    made.spans = {{{1, 0}, {1, 10}}};
+    add(made);
+    // A quarter turn to the left about (50, 50): (x, y) comes to (100 - y, x).
+    const auto by_hand = [](double x, double y) { return Point(100 - y, x); };
+    const Isometry place = Isometry::rotation_about({50, 50}, std::numbers::pi / 2);
+    QVERIFY((place * Point(2, 3) - by_hand(2, 3)).norm() < 1e-9);
+    const Programme moved = placed(p, place);
+    const auto at = [&](std::size_t i) { return std::get<Work>(moved.moves[i].effect).place_mm; };
+    QVERIFY(near((*at(0))[0], 97, 1e-9) && near((*at(0))[1], 2, 1e-9));
+    QVERIFY(near((*at(1))[0], 99, 1e-9) && near((*at(1))[1], 4, 1e-9));
+    QVERIFY(!at(2));
+    QVERIFY((std::get<Cut>(moved.moves[3].effect).along[0].to - by_hand(10, 0)).norm() < 1e-9);
+    QVERIFY((std::get<Refold>(moved.moves[4].effect).creases.spans[0].from - by_hand(0, 5)).norm() < 1e-9);
+    QVERIFY((std::get<MakeCreases>(moved.moves[5].effect).spans[0].to - by_hand(1, 10)).norm() < 1e-9);
   }
 
   /// The state of a flat sheet at every move: faces between the creases made so far, nothing lost, nothing in layers.

@@ -98,6 +98,37 @@ private slots:
     QVERIFY(!again->load(99));
   }
 
+  void runs_wait_and_are_found_under_their_project() {
+    RunLog db = std::move(RunLog::open(path("waiting.sqlite"))).value();
+    RunDetail crater = sample("Crater", 8);
+    crater.project = "/home/fold/crater.undercrease";
+    const auto first = *db.begin(crater);
+    QVERIFY(!db.waiting_run(crater.project)->has_value());
+    QVERIFY(db.put_aside(first).ok());
+    QVERIFY(!db.put_aside(first)); // it is not under way any more
+    QVERIFY(!db.active_run()->has_value());
+    QCOMPARE(**db.waiting_run(crater.project), first);
+    QVERIFY(!db.waiting_run("/home/fold/other.undercrease")->has_value());
+    RunQuery waiting;
+    waiting.status = RunStatus::waiting;
+    QCOMPARE(db.list(waiting)->size(), std::size_t{1});
+    // One run is under way at a time.
+    const auto second = *db.begin(sample("Lamp", 4));
+    const auto refused = db.take_up(first);
+    QVERIFY(!refused && refused.error().find("leave it waiting first") != std::string::npos);
+    QVERIFY(db.set_project(second, crater.project).ok());
+    QVERIFY(db.put_aside(second).ok());
+    QCOMPARE(**db.waiting_run(crater.project), second); // the latest
+    QVERIFY(db.take_up(first).ok());
+    QVERIFY(!db.take_up(first));
+    QCOMPARE(db.load(first)->summary.status, RunStatus::active);
+    QCOMPARE(db.load(first)->project, crater.project);
+    // Where it belongs is not lost by taking it out and putting it back.
+    const RunDetail whole = *db.load(second);
+    QVERIFY(db.remove(second).ok() && db.restore(whole).ok());
+    QCOMPARE(**db.waiting_run(crater.project), second);
+  }
+
   void runs_are_searched_and_sorted() {
     RunLog db = std::move(RunLog::open(path("b.sqlite"))).value();
     for (const auto& [title, parts] : {std::pair{"Crater panel", 16}, {"Moon lamp", 8}, {"crater test", 4}})

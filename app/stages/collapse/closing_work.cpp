@@ -35,10 +35,10 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
     return out;
   }
   Closing closing(*out.mesh, wish_for(*out.mesh, plan));
+  closing.tell(&progress);
   std::vector<double> parts = even_parts(closing_frames);
   parts.push_back(1);
   out.states = states_at(closing, parts, &progress, [&](const std::vector<CollapseState>& reached) {
-    progress.set(static_cast<double>(reached.size()) / static_cast<double>(parts.size()));
     CollapseState latest = reached.back();
     lay_on_table(*out.mesh, out.drawn->held, latest.vertices);
     so_far.put({out.mesh, out.pattern, std::move(latest)});

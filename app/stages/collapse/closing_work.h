@@ -52,6 +52,7 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
 struct LetGo {
   std::shared_ptr<const FoldMesh> mesh;
   double part = 0;
+  std::size_t pushes = 0;             // before
   std::optional<CollapseState> state; // none when it was stopped
 };
 

@@ -188,25 +188,25 @@ void CollapseStage::build_looks() {
     lamp_fields_.push_back(field);
     field->hide();
   }
-  auto* sweep = new QPushButton(tr("Save a s&weep of the lamp ..."));
-  sweep->setObjectName("lamp-sweep");
-  sweep->setToolTip(tr("Twelve pictures in one, the lamp once round the sheet."));
-  connect(sweep, &QPushButton::clicked, this, [this] {
+  sweep_ = new QPushButton(tr("Save a s&weep of the lamp ..."));
+  sweep_->setObjectName("lamp-sweep");
+  sweep_->setToolTip(tr("Twelve pictures in one, the lamp once round the sheet."));
+  connect(sweep_, &QPushButton::clicked, this, [this] {
     const QString path =
         ask_where_to_write(choices_, tr("Save a sweep of the lamp"), {}, filters_for(FileUse::write_still));
     if (path.isEmpty()) return;
-    if (const QString wrong = save_sweep(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.say_written(path, save_sweep(path));
   });
-  choices_->add(sweep);
-  lamp_fields_.push_back(sweep);
-  sweep->hide();
+  choices_->add(sweep_);
+  lamp_fields_.push_back(sweep_);
+  sweep_->hide();
   save_ = new QPushButton(tr("Sa&ve ..."));
   save_->setObjectName("save-collapse");
   save_->setToolTip(tr("The sheet as it stands: a model (.obj, .stl, .glb) or a picture with a clear ground (.png)."));
   connect(save_, &QPushButton::clicked, this, [this] {
     const QString path = ask_where_to_save_space(choices_, tr("Save the sheet in space"));
     if (path.isEmpty()) return;
-    if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.say_written(path, save(path));
   });
   choices_->add(save_);
 }

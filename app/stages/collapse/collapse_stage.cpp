@@ -29,11 +29,7 @@
 namespace uc::app {
 namespace {
 
-/// Whether its moves are folded changes nothing of the way.
-ClosingPlan as_worked_out(ClosingPlan plan) {
-  plan.folded = false;
-  return plan;
-}
+constexpr int usual_percent = 60; // where a sheet is seen best
 
 } // namespace
 
@@ -43,7 +39,7 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
       resting_([this](LetGo rested) {
         waiting_->end();
         rested_ = std::move(rested);
-        if (!rested_.state) let_go_->setChecked(false); // it was stopped
+        if (!rested_.state) return hold(tr("Hold it again"), [](HeldState& held) { held.let_go = false; }); // stopped
         show_state();
       }),
       costing_([this](std::vector<OrderCost> costs) {
@@ -57,7 +53,7 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
   connect(&delay_, &QTimer::timeout, this, &CollapseStage::begin);
   playing_.setInterval(40);
   connect(&playing_, &QTimer::timeout, this, [this] {
-    if (scrubber_->value() >= 100) return play();
+    if (scrubber_->value() >= reached()) return play();
     set_percent(scrubber_->value() + 100 / closing_frames);
   });
   watching_.setInterval(33);
@@ -114,13 +110,14 @@ void CollapseStage::build_centre() {
   scrubber_->setAccessibleName(tr("From flat to closed, in percent"));
   scrubber_->setRange(0, 100);
   scrubber_->setSingleStep(2);
-  scrubber_->setValue(60);
+  scrubber_->setValue(usual_percent);
   connect(scrubber_, &QSlider::valueChanged, this, [this] {
-    let_go_->setChecked(false); // it was of another state
-    if (pushing_.busy()) waiting_->end();
-    pushing_.give_up();
-    push_frames_.stop();
-    pushed_ = {};
+    if (reached() < scrubber_->value()) return scrubber_->setValue(reached());
+    // What was pushed or let go of was another state.
+    if (workspace_.document.project().closing.held)
+      return change_plan(tr("Go along the way"), [](ClosingPlan& plan) { plan.held.reset(); });
+    asked_.reset();
+    follow_held();
     show_state();
   });
   row->addWidget(scrubber_, 1);
@@ -138,16 +135,23 @@ void CollapseStage::build_centre() {
 }
 
 void CollapseStage::fold_this() {
-  const bool on = !workspace_.document.project().closing.folded;
+  const FoldedWork before = folded_work(workspace_.document.project());
+  const bool on = !workspace_.document.project().closing.folded || before != FoldedWork::plan;
   workspace_.document.change(on ? tr("Fold the stages of the collapse") : tr("Leave the collapse out of the moves"),
-                             [on](Project& p) { p.closing.folded = on; });
-  if (on) workspace_.show_stage("fold");
+                             [on](Project& p) {
+                               p.closing.folded = on;
+                               if (on) fold_the_plan(p);
+                             });
+  if (!on) return;
+  workspace_.show_stage("fold");
+  if (const QString also = in_place_of(before); !also.isEmpty())
+    workspace_.say(tr("The stages of the collapse are in the programme.") + also);
 }
 
 bool CollapseStage::current() const {
   const Project& p = workspace_.document.project();
   return !workspace_.document.drawing() && frames_.drawn && frames_.drawn == workspace_.document.pattern() &&
-         frames_.plan == as_worked_out(p.closing);
+         frames_.plan == way_of(p.closing);
 }
 
 void CollapseStage::entered() {
@@ -159,9 +163,12 @@ void CollapseStage::begin_anew() {
   forget_so_far();
   working_.give_up();
   costing_.give_up();
-  resting_.give_up();
+  drop_held();
+  clip_->clear();
+  set_shown(Shown::paper);
+  const QSignalBlocker still(scrubber_);
+  scrubber_->setValue(usual_percent);
   frames_ = {};
-  rested_ = {};
   costs_.clear();
   show_costs();
 }
@@ -187,17 +194,14 @@ void CollapseStage::load() {
   bench_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   if (!current()) {
     forget_so_far();
-    let_go_->setChecked(false); // it was of another collapse
-    if (pushing_.busy()) waiting_->end();
-    pushing_.give_up();
-    push_frames_.stop();
-    pushed_ = {};
+    drop_held();
     if (frames_.drawn != workspace_.document.pattern()) { // what orders cost is known of the pattern before
       costing_.give_up();
       costs_.clear();
     }
     if (seen_) delay_.start();
   }
+  follow_held();
   show_costs();
   show_state();
 }
@@ -207,7 +211,7 @@ void CollapseStage::begin() {
   const Project& p = workspace_.document.project();
   so_far_ = std::make_shared<ClosingSoFar>();
   watching_.start();
-  working_.begin([plan = as_worked_out(p.closing), drawn = workspace_.document.pattern(),
+  working_.begin([plan = way_of(p.closing), drawn = workspace_.document.pattern(),
                   so_far = so_far_](Progress& progress) { return closed_by(plan, drawn, progress, *so_far); },
                  waiting_->begin());
   emit stale();
@@ -227,7 +231,15 @@ void CollapseStage::finished(ClosingFrames frames) {
   forget_so_far();
   frames_ = std::move(frames);
   if (!current()) delay_.start(); // it has changed meanwhile
+  // Slider, ribbon and ledger show one state, that which was reached.
+  if (reached() < scrubber_->value()) scrubber_->setValue(reached());
+  follow_held();
   show_state();
+}
+
+int CollapseStage::reached() const {
+  if (!current() || frames_.whole() || frames_.states.empty()) return 100;
+  return static_cast<int>(frames_.states.size() - 1) * 100 / closing_frames;
 }
 
 void CollapseStage::compare_orders() {
@@ -268,31 +280,26 @@ void CollapseStage::take_order(int row) {
 }
 
 void CollapseStage::play() {
+  if (reached() < 100) { // it was stopped
+    frames_ = {};
+    begin();
+    return show_state();
+  }
   if (playing_.isActive()) {
     playing_.stop();
   } else {
     if (scrubber_->value() >= 100) set_percent(0);
     playing_.start();
   }
-  play_->setText(playing_.isActive() ? tr("&Pause") : tr("&Play"));
+  show_play();
+}
+
+void CollapseStage::show_play() {
+  play_->setText(reached() < 100 ? tr("C&lose it again") : playing_.isActive() ? tr("&Pause") : tr("&Play"));
+  play_->setMinimumWidth(play_->fontMetrics().horizontalAdvance(tr("C&lose it again")) + 28); // so that nothing moves
 }
 
 void CollapseStage::set_percent(int percent) { scrubber_->setValue(percent); }
-
-void CollapseStage::let_go_of_it(bool on) {
-  const CollapseState* from = before_let_go();
-  if (!on || !from) {
-    resting_.give_up();
-    waiting_->end();
-    rested_ = {};
-    return show_state();
-  }
-  resting_.begin(
-      [mesh = frames_.mesh, state = *from, stock = workspace_.document.project().stock](Progress& progress) {
-        return LetGo{mesh, state.part, let_go(*mesh, state, stock, &progress)};
-      },
-      waiting_->begin());
-}
 
 void CollapseStage::show_timeline() {
   const ClosingPlan& plan = workspace_.document.project().closing;
@@ -324,7 +331,7 @@ const CollapseState* CollapseStage::before_let_go() const {
 bool CollapseStage::rested() const {
   const CollapseState* on_way = on_the_way();
   return let_go_->isChecked() && on_way && rested_.state && rested_.mesh == frames_.mesh &&
-         rested_.part == on_way->part;
+         rested_.part == on_way->part && rested_.pushes == pushes_;
 }
 
 const CollapseState* CollapseStage::on_the_way() const {
@@ -360,14 +367,17 @@ SpatialScene CollapseStage::scene() const {
 void CollapseStage::show_state() {
   const Project& p = workspace_.document.project();
   percent_->setText(tr("%1 %").arg(scrubber_->value()));
+  show_play();
   show_timeline();
   timeline_->set_now(scrubber_->value() / 100.0);
   let_go_->setEnabled(on_the_way() != nullptr);
   list_corners();
   show_sheet();
   save_->setEnabled(state() != nullptr);
-  fold_->setText(p.closing.folded ? tr("Leave it out of the &moves") : tr("Fol&d this"));
-  fold_->setEnabled(p.closing.folded || state() != nullptr);
+  const bool in_moves = p.closing.folded && folded_work(p) == FoldedWork::plan;
+  fold_->setText(in_moves ? tr("Leave it out of the &moves") : tr("Fol&d this"));
+  fold_->setEnabled(in_moves || state() != nullptr);
+  sweep_->setEnabled(state() != nullptr);
   emit stale();
 }
 

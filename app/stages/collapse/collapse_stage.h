@@ -79,6 +79,9 @@ private:
   void show_sheet();
   void forget_so_far();
   void play();
+  void show_play();
+  /// The percent up to which the way is known: less than 100 when it was stopped.
+  [[nodiscard]] int reached() const;
   void show_costs();
   void take_order(int row);
   void fold_this();
@@ -88,6 +91,10 @@ private:
   void build_looks();
   void list_corners();
   void push_corner();
+  void begin_push(const Point& at_mm);
+  void hold(const QString& label, const std::function<void(HeldState&)>& edit);
+  void follow_held();
+  void drop_held();
   void pushed_has_come(PushedOver pushed);
   void change_plan(const QString& label, const std::function<void(ClosingPlan&)>& edit, int merge = -1);
   void add_clip();
@@ -132,15 +139,18 @@ private:
   QSlider* spread_;
   std::vector<QWidget*> lamp_fields_;
   QPushButton* save_;
+  QPushButton* sweep_;
   QPushButton* fold_;
 
   ClosingFrames frames_;
   std::shared_ptr<ClosingSoFar> so_far_; // of the collapse that is being worked out
   std::optional<ClosingSoFar::Sheet> live_;
   QTimer watching_;
-  LetGo rested_; // of the state shown, when it is let go of
-  PushedOver pushed_;
-  std::size_t push_frame_ = 0; // of the way while it is held, then one more
+  LetGo rested_;                                   // of the state shown, when it is let go of
+  PushedOver pushed_;                              // the last of
+  std::size_t pushes_ = 0;                         // that have been made here
+  std::optional<std::pair<double, double>> asked_; // the push that is being tried, not one from the project
+  std::size_t push_frame_ = 0;                     // of the way while it is held, then one more
   QTimer push_frames_;
   std::vector<OrderCost> costs_;
   QTimer delay_;

@@ -295,19 +295,19 @@ void DivideStage::load() {
   extent_->setCurrentIndex(static_cast<int>(p.grid.extent));
   inset_->setValue(p.grid.inset);
   inset_field_->setVisible(p.grid.extent == ExtentRule::inset);
-  left_out_->setText(QString::fromStdString(format_line_list(p.grid.left_out)));
-  areas_->setText(QString::fromStdString(format_areas(p.grid.keep_clean, p.unit)));
+  show_text(*left_out_, QString::fromStdString(format_line_list(p.grid.left_out)));
+  show_text(*areas_, QString::fromStdString(format_areas(p.grid.keep_clean, p.unit)));
   pinches_->setChecked(p.grid.pinches_allowed);
   const auto num = [&](double mm) { return QString::fromStdString(format_number(mm / mm_per(p.unit), 5)); };
   const bool folded = p.grid.start && p.grid.start->kind != StartKind::given;
   start_->setPlaceholderText(folded ? start_title(p.grid.start->kind) : tr("none; type 1/3:0.1"));
-  start_->setText(
-      p.grid.start && !folded
-          ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm))
-          : QString());
+  show_text(*start_,
+            p.grid.start && !folded
+                ? QStringLiteral("%1/%2:%3").arg(p.grid.start->line).arg(p.grid.parts).arg(num(p.grid.start->sigma_mm))
+                : QString());
   const QString unit = QString::fromStdString(symbol(p.unit));
-  sigma_->setText(num(p.hand.sigma_mm) + " " + unit);
-  guess_->setText(num(p.hand.guess_sigma_mm) + " " + unit);
+  show_text(*sigma_, num(p.hand.sigma_mm) + " " + unit);
+  show_text(*guess_, num(p.hand.guess_sigma_mm) + " " + unit);
   either_side_->setChecked(p.hand.either_side);
 
   paper_->set_unit(p.unit);

@@ -50,6 +50,19 @@ FoldStage::FoldStage(Workspace& workspace, QObject* parent)
       resume();
   });
   connect(&workspace_.document, &Document::changed, this, &FoldStage::ask_about_plan);
+  connect(&session_, &RunSession::found, this, &FoldStage::run_found);
+  connect(&workspace_, &Workspace::run_wanted, this, [this](qint64 run) {
+    const QString wrong = session_.take_up_waiting(run);
+    report(wrong);
+    if (wrong.isEmpty()) workspace_.show_stage("fold");
+  });
+  // After everybody has heard of the other project.
+  connect(
+      &workspace_.document, &Document::replaced, this,
+      [this] {
+        if (pages_->window()->isVisible()) report(session_.take_up_of_project());
+      },
+      Qt::QueuedConnection);
   // After the window has been built, so that it can say so.
   QTimer::singleShot(0, this, [this] { resume(); });
   show_move();
@@ -57,9 +70,30 @@ FoldStage::FoldStage(Workspace& workspace, QObject* parent)
 
 void FoldStage::resume() {
   const QString wrong = session_.resume_stored();
-  if (session_.blocked().isEmpty()) return report(wrong);
-  workspace_.ask(session_.blocked(), {{tr("Close it as abandoned"), [this] { report(session_.close_unreadable()); }}},
-                 "blocked-run");
+  if (session_.blocked().isEmpty()) report(wrong);
+}
+
+void FoldStage::run_found(const QString& wrong) {
+  if (!session_.blocked().isEmpty()) {
+    workspace_.ask(session_.blocked(), {{tr("Close it as abandoned"), [this] { report(session_.close_unreadable()); }}},
+                   "blocked-run");
+    return;
+  }
+  if (!wrong.isEmpty()) return report(wrong);
+  if (session_.looking_on()) return;
+  workspace_.say(tr("\"%1\" goes on where it was left, at move %2 of %3; the clock stands still until you go on.")
+                     .arg(shown(session_.detail().summary.title))
+                     .arg(std::min(session_.next_move() + 1, static_cast<int>(session_.programme().moves.size())))
+                     .arg(session_.programme().moves.size()));
+}
+
+void FoldStage::leave_waiting() {
+  touched();
+  const QString title = shown(session_.detail().summary.title);
+  const QString wrong = session_.put_aside();
+  report(wrong.isEmpty() ? tr("\"%1\" waits: it comes back when you open its project, or take it up in Log.").arg(title)
+                         : wrong);
+  if (wrong.isEmpty()) withdraw_question();
 }
 
 void FoldStage::ask_about_plan() {
@@ -104,10 +138,14 @@ void FoldStage::end_run(RunStatus status) {
   touched();
   if (!session_.active() || !confirmed(status)) return;
   show_measure(false);
+  const std::int64_t run = session_.id();
   const QString wrong = session_.end(status);
   report(wrong);
   if (wrong.isEmpty()) withdraw_question();
-  if (wrong.isEmpty() && status == RunStatus::finished) workspace_.show_stage("log");
+  if (wrong.isEmpty() && status == RunStatus::finished) {
+    workspace_.show_stage("log");
+    workspace_.choose_run(run);
+  }
 }
 
 void FoldStage::build_choices() {
@@ -162,6 +200,8 @@ void FoldStage::build_choices() {
   skip_ = button(tr("&Skip this move"), "skip", "",
                  [this, with_words] { with_words([this](const QString& t) { return session_.skip(t); }); });
   run_section_ = choices_->add_section(tr("THE RUN"));
+  wait_ = button(tr("Leave it &waiting"), "wait", "", [this] { leave_waiting(); });
+  wait_->setToolTip(tr("Puts the run aside, so that another can be begun."));
   finish_ = button(tr("Finish and &log it"), "finish", "", [this] { end_run(RunStatus::finished); });
   abandon_ = button(tr("&Abandon the run"), "abandon", "", [this] { end_run(RunStatus::abandoned); });
   choices_->finish();
@@ -342,7 +382,7 @@ void FoldStage::show_move() {
   back_->setEnabled(active ? at > 0 && !session_.looking_on() : preview_ > 0);
   start_->setVisible(!active);
   start_->setEnabled(count > 0);
-  for (QPushButton* b : {pause_, skip_, fault_, note_, finish_, abandon_, measure_button_})
+  for (QPushButton* b : {pause_, skip_, fault_, note_, wait_, finish_, abandon_, measure_button_})
     b->setVisible(active && !session_.looking_on());
   for (QWidget* w : {static_cast<QWidget*>(words_field_), move_section_, run_section_})
     w->setVisible(active && !session_.looking_on());

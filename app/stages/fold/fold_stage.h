@@ -56,6 +56,8 @@ private:
   void tick();
   void report(const QString& wrong);
   void resume();
+  void run_found(const QString& wrong);
+  void leave_waiting();
   void ask_about_plan();
   void withdraw_question();
   /// Asks once before a run ends that is not all done.
@@ -81,6 +83,7 @@ private:
   QPushButton* fault_;
   QPushButton* note_;
   QPushButton* finish_;
+  QPushButton* wait_;
   QPushButton* abandon_;
   QPushButton* measure_button_;
   QLineEdit* words_;

@@ -10,7 +10,19 @@ namespace uc::app {
 
 std::string now_utc() { return QDateTime::currentDateTimeUtc().toString("yyyy-MM-ddTHH:mm:ssZ").toStdString(); }
 
-RunSession::RunSession(Workspace& workspace, QObject* parent) : QObject(parent), workspace_(workspace) {}
+RunSession::RunSession(Workspace& workspace, QObject* parent)
+    : QObject(parent), workspace_(workspace),
+      reading_([this](Read read) { take(read.id, std::move(read.detail), std::move(read.programme), read.waiting); }) {
+  // The run goes where its project goes.
+  connect(&workspace_.document, &Document::saved, this, [this] {
+    if (!of_document_ || !active() || looking_on() || !workspace_.log()) return;
+    detail_.project = bytes_of(workspace_.document.path());
+    (void)workspace_.log()->set_project(id_, detail_.project);
+  });
+  connect(&workspace_.document, &Document::replaced, this, [this] {
+    of_document_ = active() && !detail_.project.empty() && detail_.project == bytes_of(workspace_.document.path());
+  });
+}
 
 const Programme& RunSession::programme() const { return active() ? programme_ : workspace_.strip_programme(); }
 
@@ -41,6 +53,7 @@ bool RunSession::plan_has_changed() const {
 QString RunSession::start() {
   if (!workspace_.log()) return workspace_.log_error();
   if (!blocked_.isEmpty()) return blocked_;
+  if (reading()) return tr("The run that is under way is being read; it comes up in a moment.");
   HeldFile::Outcome outcome{};
   HeldFile hold = HeldFile::take(bytes_of(hold_file()), true, outcome);
   if (outcome == HeldFile::Outcome::taken)
@@ -52,7 +65,7 @@ QString RunSession::start() {
     return wrong.isEmpty() ? tr("A run was under way; go on with it, or finish it first.") : wrong;
   }
   if (workspace_.document.planning()) {
-    if (workspace_.document.planner().stopped()) workspace_.document.plan_creases();
+    if (workspace_.document.planning_stopped()) workspace_.document.plan_again();
     return tr("The moves are still being planned; start again in a moment.");
   }
   const Project& p = workspace_.document.project();
@@ -85,6 +98,7 @@ QString RunSession::start() {
     run.summary.way = name_of(p.grid.axis) + ", " + name_of(p.grid.method);
     run.summary.size = p.grid.parts;
   }
+  run.project = bytes_of(workspace_.document.path());
   run.summary.started = now_utc();
   run.summary.moves_planned = static_cast<int>(p.programme.moves.size());
   run.summary.planned_minutes = p.programme.planned_seconds() / 60;
@@ -97,6 +111,7 @@ QString RunSession::start() {
   run.summary.id = *id;
   hold_ = std::move(hold);
   load(std::move(run), p.programme);
+  of_document_ = true;
   restart_clock(true);
   workspace_.announce_log_change();
   emit changed();
@@ -112,31 +127,86 @@ void RunSession::load(RunDetail detail, Programme programme) {
 }
 
 QString RunSession::resume_stored() {
-  if (!workspace_.log() || active()) return {};
+  if (!workspace_.log() || active() || reading()) return {};
   blocked_.clear();
   unreadable_ = 0;
   const auto stored = workspace_.log()->active_run();
   if (!stored) return QString::fromStdString(stored.error());
-  if (!*stored) return {};
-  auto detail = workspace_.log()->load(**stored);
-  auto programme = detail ? parse_programme(detail->programme_json, fmt::format("Run {}", **stored))
-                          : Result<Programme>(Error{detail.error()});
-  if (programme && programme->empty()) programme = Error{fmt::format("Run {} has no moves.", **stored)};
-  if (!programme) {
-    unreadable_ = **stored;
-    blocked_ = tr("Run %1 is under way but cannot be read, so no other is begun beside it. %2")
-                   .arg(**stored)
-                   .arg(QString::fromStdString(programme.error()));
-    emit changed();
+  return *stored ? read_stored(**stored, false) : QString();
+}
+
+QString RunSession::take_up_waiting(std::int64_t id) {
+  if (!workspace_.log()) return workspace_.log_error();
+  if (active()) return tr("Another run is under way; finish it or leave it waiting first.");
+  if (reading()) return tr("Another run is being read; try again in a moment.");
+  return read_stored(id, true);
+}
+
+QString RunSession::take_up_of_project() {
+  if (!workspace_.log() || active() || reading() || workspace_.document.path().isEmpty()) return {};
+  if (const auto other = workspace_.log()->active_run(); !other || *other) return {}; // that one goes first
+  const auto waiting = workspace_.log()->waiting_run(bytes_of(workspace_.document.path()));
+  if (!waiting) return QString::fromStdString(waiting.error());
+  return *waiting ? read_stored(**waiting, true) : QString();
+}
+
+/// A run of steps is folded again to be read, which may take seconds; the others are there at once.
+QString RunSession::read_stored(std::int64_t id, bool waiting) {
+  auto detail = workspace_.log()->load(id);
+  if (!detail) {
+    take(id, {}, Error{detail.error()}, waiting);
     return blocked_;
   }
+  reading_.begin([id, waiting, detail = *detail](Progress&) {
+    return Read{id, detail, parse_programme(detail.programme_json, fmt::format("Run {}", id)), waiting};
+  });
+  reading_.wait(50);
+  return blocked_;
+}
+
+void RunSession::take(std::int64_t id, RunDetail detail, Result<Programme> programme, bool waiting) {
+  if (active() || !workspace_.log()) return;
+  if (programme && programme->empty()) programme = Error{fmt::format("Run {} has no moves.", id)};
+  if (!programme && waiting) return emit found(QString::fromStdString(programme.error()));
+  if (!programme) {
+    unreadable_ = id;
+    blocked_ = tr("Run %1 is under way but cannot be read, so no other is begun beside it. %2")
+                   .arg(id)
+                   .arg(QString::fromStdString(programme.error()));
+    emit changed();
+    return emit found(blocked_);
+  }
   HeldFile::Outcome outcome{};
-  hold_ = HeldFile::take(bytes_of(hold_file()), true, outcome);
-  load(std::move(detail).value(), std::move(programme).value());
+  HeldFile hold = HeldFile::take(bytes_of(hold_file()), true, outcome);
+  if (waiting) {
+    if (!hold) return emit found(tr("Another window is folding; finish or end its run first, or fold there."));
+    if (const auto ok = workspace_.log()->take_up(id); !ok) return emit found(QString::fromStdString(ok.error()));
+    detail.summary.status = RunStatus::active;
+  }
+  hold_ = std::move(hold);
+  load(std::move(detail), std::move(programme).value());
+  of_document_ = !detail_.project.empty() && detail_.project == bytes_of(workspace_.document.path());
   // The time between the end of the program and now is nobody's work.
   if (hold_) progress_.paused = true;
   restart_clock(false);
+  if (waiting) workspace_.announce_log_change();
   emit changed();
+  emit found({});
+}
+
+QString RunSession::put_aside() {
+  if (!active()) return {};
+  if (looking_on()) return tr("Another window folds this run; leave it waiting there.");
+  if (!workspace_.log()) return workspace_.log_error();
+  if (!progress_.paused) {
+    if (const QString wrong = pause(); !wrong.isEmpty()) return wrong;
+  }
+  if (const auto ok = workspace_.log()->put_aside(id_); !ok) {
+    workspace_.heed_log();
+    return QString::fromStdString(ok.error());
+  }
+  leave();
+  workspace_.announce_log_change();
   return {};
 }
 

@@ -2,6 +2,7 @@
 // it counts. The session knows no widgets.
 #pragma once
 
+#include "base/background.h"
 #include "base/held_file.h"
 #include "base/workspace.h"
 #include "record/run_log.h"
@@ -17,6 +18,8 @@ public:
   explicit RunSession(Workspace& workspace, QObject* parent = nullptr);
 
   [[nodiscard]] bool active() const { return id_ != 0; }
+  /// A run found in the log is being read, its steps folded off the interface thread; it comes up by itself.
+  [[nodiscard]] bool reading() const { return reading_.busy(); }
   [[nodiscard]] bool paused() const { return progress_.paused; }
   [[nodiscard]] std::int64_t id() const { return id_; }
   /// The programme being folded: the run's own while active, else the document's.
@@ -44,6 +47,12 @@ public:
   // Each returns an empty text or the sentence to show; on failure nothing has changed.
   QString start();
   QString resume_stored();
+  /// Puts the run under way aside, so that another can be begun; it waits in the log under its project.
+  QString put_aside();
+  /// Goes on with a run that waits.
+  QString take_up_waiting(std::int64_t id);
+  /// Takes up the latest run that waits for this project's file, if any.
+  QString take_up_of_project();
   QString done();
   QString skip(const QString& reason);
   QString back();
@@ -61,6 +70,8 @@ public:
 
 signals:
   void changed();
+  /// A run found in the log has come up, or cannot (then with the sentence).
+  void found(const QString& wrong);
 
 private:
   QString add(EventKind kind, double seconds, const QString& text = {});
@@ -71,6 +82,8 @@ private:
   [[nodiscard]] QString hold_file() const;
   void show_in_strip();
   void leave();
+  QString read_stored(std::int64_t id, bool waiting);
+  void take(std::int64_t id, RunDetail detail, Result<Programme> programme, bool waiting);
 
   std::int64_t id_ = 0;
   HeldFile hold_; // of the run under way, for one window at a time
@@ -80,6 +93,14 @@ private:
   Programme programme_;
   RunProgress progress_;
   QElapsedTimer clock_;
+  bool of_document_ = false; // it is folded for the project that is open
+  struct Read {
+    std::int64_t id = 0;
+    RunDetail detail;
+    Result<Programme> programme;
+    bool waiting = false;
+  };
+  Background<Read> reading_; // the last member: it goes first
 };
 
 /// Now, as ISO 8601 in UTC.

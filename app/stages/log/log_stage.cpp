@@ -6,7 +6,7 @@
 #include "base/atomic_file.h"
 #include "divide/hand_fit.h"
 #include "io/json_codec.h"
-#include "io/tables.h"
+#include "io/runs_file.h"
 #include "stages/log/log_charts.h"
 
 #include <QChartView>
@@ -37,7 +37,21 @@ LogStage::LogStage(Workspace& workspace, QObject* parent)
       emit stale();
     }
   });
+  connect(&workspace_, &Workspace::run_chosen, this, &LogStage::choose);
   reload();
+}
+
+void LogStage::choose(std::int64_t run) {
+  if (model_.row_of(run) < 0) { // what is searched for hides it
+    search_->clear();
+    status_->setCurrentIndex(0);
+    reload();
+  }
+  const int row = model_.row_of(run);
+  if (row < 0) return;
+  table_->selectionModel()->setCurrentIndex(model_.index(row, 0),
+                                            QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+  table_->scrollTo(model_.index(row, 0));
 }
 
 void LogStage::build_choices() {
@@ -47,7 +61,7 @@ void LogStage::build_choices() {
   connect(search_, &QLineEdit::textChanged, this, &LogStage::reload);
   choices_->add(new Field(tr("&Search"), search_));
   status_ = new QComboBox;
-  status_->addItems({tr("All runs"), tr("Finished"), tr("Abandoned"), tr("Under way")});
+  status_->addItems({tr("All runs"), tr("Finished"), tr("Abandoned"), tr("Under way"), tr("Waiting")});
   connect(status_, &QComboBox::activated, this, &LogStage::reload);
   choices_->add(new Field(tr("S&how"), status_));
   choices_->add_section(tr("THE RUN CHOSEN"));
@@ -78,6 +92,11 @@ void LogStage::build_choices() {
     choices_->add(b);
     return b;
   };
+  take_up_ = button(tr("Go on f&olding it"), "take-up", [this] {
+    const auto ids = selected();
+    if (!ids.empty()) workspace_.want_run(ids.front());
+  });
+  take_up_->setToolTip(tr("A run that waits is folded on in Fold."));
   button(tr("&Keep the note"), "keep-note", &LogStage::store_note);
   button(tr("Attach a &photo..."), "photo", &LogStage::add_photo);
   button(tr("&Remove the run"), "remove-run", &LogStage::remove_run);
@@ -100,8 +119,7 @@ void LogStage::build_choices() {
     const QString path =
         ask_where_to_write(choices_, tr("Export the runs shown"), {}, filters_for(FileUse::write_runs));
     if (path.isEmpty()) return;
-    const QString wrong = export_to(path);
-    workspace_.say(wrong.isEmpty() ? tr("%1 is written.").arg(shown_name(path)) : wrong);
+    workspace_.say_written(path, export_to(path));
   });
   choices_->finish();
 }
@@ -164,6 +182,7 @@ void LogStage::reload() {
   if (status_->currentIndex() == 1) query.status = RunStatus::finished;
   if (status_->currentIndex() == 2) query.status = RunStatus::abandoned;
   if (status_->currentIndex() == 3) query.status = RunStatus::active;
+  if (status_->currentIndex() == 4) query.status = RunStatus::waiting;
   const auto keep = selected();
   auto runs = workspace_.log()->list(query);
   if (!runs) {
@@ -214,6 +233,7 @@ void LogStage::show_run() {
   const auto ids = selected();
   const auto run =
       ids.empty() || !workspace_.log() ? Result<RunDetail>(Error{""}) : workspace_.log()->load(ids.front());
+  take_up_->setEnabled(run && run->summary.status == RunStatus::waiting);
   if (run) {
     show_correction(run->summary);
     // What is being typed stays until another run is chosen or the stored note changes.
@@ -418,21 +438,12 @@ QString LogStage::in_log(const std::function<Status(RunLog&)>& deed) {
 
 QString LogStage::export_to(const QString& path) {
   if (!workspace_.log()) return workspace_.log_error();
-  std::string bytes;
   const auto format = format_for(FileUse::write_runs, bytes_of(path));
   if (!format) return QString::fromStdString(format.error());
-  if (*format == FileFormat::csv) {
-    bytes = log_csv(model_.runs());
-  } else {
-    Json all = Json::array();
-    for (const RunSummary& r : model_.runs()) {
-      const auto detail = workspace_.log()->load(r.id);
-      if (!detail) return QString::fromStdString(detail.error());
-      all.push_back(json_of(*detail));
-    }
-    bytes = Json{{"format", "under-crease/log"}, {"version", 1}, {"runs", all}}.dump(1) + "\n";
-  }
-  const auto ok = write_atomically(bytes_of(path), bytes);
+  const auto file = runs_file(workspace_.log(), model_.runs(), *format);
+  if (!file) return QString::fromStdString(file.error());
+  const auto ok = write_atomically(bytes_of(path), file->bytes);
+  if (ok && file->mended) workspace_.say(translated(mended_runs_sentence));
   return ok ? QString() : QString::fromStdString(ok.error());
 }
 

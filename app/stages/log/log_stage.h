@@ -9,6 +9,7 @@
 class QTableView;
 class QLineEdit;
 class QComboBox;
+class QPushButton;
 class QChartView;
 class QPlainTextEdit;
 class QLabel;
@@ -65,6 +66,7 @@ private:
   void build_choices();
   void build_centre();
   void reload();
+  void choose(std::int64_t run);
   void draw_charts();
   [[nodiscard]] std::vector<std::int64_t> selected() const;
   void write_run(Ledger& ledger, const RunDetail& run);
@@ -90,6 +92,7 @@ private:
   Field* title_field_;
   QLineEdit* paper_;
   QComboBox* ended_;
+  QPushButton* take_up_;
   std::int64_t shown_id_ = 0; // of the run whose title and paper are shown
   RunCorrection shown_;
   QPlainTextEdit* note_;

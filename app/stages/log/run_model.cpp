@@ -58,6 +58,7 @@ QVariant RunModel::data(const QModelIndex& index, int role) const {
   case title: {
     const QString name = shown(r->title);
     if (r->status == RunStatus::abandoned) return tr("%1 (given up)").arg(name);
+    if (r->status == RunStatus::waiting) return tr("%1 (waiting)").arg(name);
     return r->status == RunStatus::active ? tr("%1 (under way)").arg(name) : name;
   }
   case paper:

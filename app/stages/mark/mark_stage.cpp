@@ -291,7 +291,11 @@ void MarkStage::load() {
   const Project& p = workspace_.document.project();
   const QSignalBlocker quiet(planned_);
   planned_->clear();
-  for (const PlannedReference& r : p.references) planned_->addItem(shown(r.title));
+  const auto left_out = left_out_references(p);
+  for (const PlannedReference& r : p.references) {
+    const bool out = std::find(left_out.begin(), left_out.end(), r.title) != left_out.end();
+    planned_->addItem(out ? tr("%1 (does not fit)").arg(shown(r.title)) : shown(r.title));
+  }
   if (p.references.empty()) {
     auto* none = new QListWidgetItem(tr("Nothing yet: choose a way below and send it here."));
     none->setFlags(Qt::NoItemFlags);
@@ -508,7 +512,9 @@ void MarkStage::send() {
   Project with = workspace_.document.project();
   with.references.push_back(r);
   const bool followed = !r.cut || (!piece_of(with).whole && divide(worked_sheet(with), with.grid, with.hand).ok());
+  const FoldedWork before = folded_work(with);
   const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title), [&](Project& p) {
+    fold_the_plan(p);
     p.references.push_back(r);
     if (!followed) p.grid_follows = false;
   });
@@ -517,9 +523,10 @@ void MarkStage::send() {
     return;
   }
   workspace_.say(
-      !r.cut     ? tr("%1 is in the programme, before the grid.").arg(title)
-      : followed ? tr("%1 is in the programme. All that follows is planned on the piece that is cut out.").arg(title)
-                 : tr("%1 is in the programme, and the grid is not: it does not fit on the piece.").arg(title));
+      (!r.cut     ? tr("%1 is in the programme, before the grid.").arg(title)
+       : followed ? tr("%1 is in the programme. All that follows is planned on the piece that is cut out.").arg(title)
+                  : tr("%1 is in the programme, and the grid is not: it does not fit on the piece.").arg(title)) +
+      in_place_of(before));
 }
 
 void MarkStage::remove_planned() {

@@ -108,7 +108,7 @@ void PatternStage::build_files() {
     const QString path = QFileDialog::getOpenFileName(choices_, tr("Read a crease pattern"), {},
                                                       filters_for(FileUse::read_pattern, true));
     if (path.isEmpty()) return;
-    if (const QString wrong = read_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.ask(read_file_named(path), {}, "read"); // an earlier error goes
   });
   auto* write = new QPushButton(tr("&Write ..."));
   write->setObjectName("write-pattern");
@@ -116,7 +116,7 @@ void PatternStage::build_files() {
     const QString path =
         ask_where_to_write(choices_, tr("Write the crease pattern"), {}, filters_for(FileUse::write_pattern));
     if (path.isEmpty()) return;
-    if (const QString wrong = write_file_named(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.say_written(path, write_file_named(path));
   });
   file_row->addWidget(read);
   file_row->addWidget(write);

@@ -369,6 +369,12 @@ void PatternStage::load() {
   emit stale();
 }
 
+void PatternStage::begin_anew() {
+  rule_->clear();
+  rule_field_->set_error({});
+  show_trials(false);
+}
+
 QString PatternStage::fact() const {
   int creases = 0;
   for (const PatternEdge& e : workspace_.document.pattern()->healed.pattern.edges) creases += folds(e.kind);

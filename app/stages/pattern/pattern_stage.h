@@ -37,6 +37,7 @@ public:
   [[nodiscard]] std::vector<BenchView*> views() const override;
   /// The pattern on the sheet, or what a value changes.
   void show_trials(bool trials);
+  void begin_anew() override;
   void write_ledger(Ledger& ledger) override;
   [[nodiscard]] QList<QPair<QString, QString>> keys() const override;
 

@@ -110,7 +110,7 @@ void PrecreaseChoice::write_ledger(Ledger& ledger) {
   }
   write_costs(ledger, *chosen);
   const auto& in = workspace_.document.project().pre_crease;
-  if (in && *in == spec()) {
+  if (in && *in == spec() && folded_work(workspace_.document.project()) == FoldedWork::plan) {
     ledger.good(tr("It is in the programme; Fold begins with it."));
     auto* out = new QPushButton(tr("Take it out"));
     out->setObjectName("take-out");
@@ -161,13 +161,16 @@ void PrecreaseChoice::write_costs(Ledger& ledger, const Precrease& p) const {
 
 void PrecreaseChoice::send() {
   const PrecreaseSpec wanted = spec();
-  const QString wrong =
-      workspace_.document.change(tr("Pre-crease the pattern"), [&](Project& p) { p.pre_crease = wanted; });
+  const FoldedWork before = folded_work(workspace_.document.project());
+  const QString wrong = workspace_.document.change(tr("Pre-crease the pattern"), [&](Project& p) {
+    fold_the_plan(p);
+    p.pre_crease = wanted;
+  });
   if (!wrong.isEmpty()) {
     workspace_.say(wrong);
     return;
   }
-  workspace_.say(tr("The programme now folds the pattern's creases in place of the grid."));
+  workspace_.say(tr("The programme now folds the pattern's creases in place of the grid.") + in_place_of(before));
 }
 
 void PrecreaseChoice::take_out() {

@@ -65,7 +65,7 @@ void ProveStage::build_choices() {
     const QString path =
         ask_where_to_write(choices_, tr("Save the folded form"), {}, filters_for(FileUse::write_folded));
     if (path.isEmpty()) return;
-    if (const QString wrong = save_folded(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.say_written(path, save_folded(path));
   });
   connect(preview_, &QPushButton::clicked, this, [this] {
     if (!found_.proof || !found_.proof->folds_flat()) return;

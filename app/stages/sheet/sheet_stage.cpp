@@ -193,9 +193,8 @@ void SheetStage::fill_stocks() {
 
 void SheetStage::load() {
   const Project& p = workspace_.document.project();
-  size_->setText(QString::fromStdString(p.sheet_name));
-  size_field_->set_error({});
-  title_->setText(QString::fromStdString(p.title));
+  show_text(*size_, QString::fromStdString(p.sheet_name));
+  show_text(*title_, QString::fromStdString(p.title));
   unit_->setCurrentIndex(static_cast<int>(p.unit));
   fill_stocks();
   const bool can_measure = p.sheet.has_right_corners();
@@ -207,12 +206,14 @@ void SheetStage::load() {
   paper_->set_unit(p.unit);
   paper_->set_paper(QColor(QString::fromStdString(p.stock.face)), QColor(QString::fromStdString(p.stock.underside)));
   Polygon ghost;
+  if (!p.trueness)
+    for (QLineEdit* edit : measure_) show_text(*edit, {});
   if (p.trueness) {
     const std::array<double, 6> v = {p.trueness->bottom, p.trueness->right,  p.trueness->top,
                                      p.trueness->left,   p.trueness->rising, p.trueness->falling};
     for (std::size_t i = 0; i < 6; ++i) {
-      measure_[i]->setText(
-          QString::fromStdString(format_number(v[i] / mm_per(p.unit), p.unit == LengthUnit::mm ? 2 : 3)));
+      show_text(*measure_[i],
+                QString::fromStdString(format_number(v[i] / mm_per(p.unit), p.unit == LengthUnit::mm ? 2 : 3)));
     }
     const auto fit = fit_trueness(*p.trueness);
     measure_field_->set_error(fit ? QString() : QString::fromStdString(fit.error()));

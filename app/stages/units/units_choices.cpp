@@ -200,7 +200,7 @@ void UnitsStage::build_outlook() {
   connect(save_, &QPushButton::clicked, this, [this] {
     const QString path = ask_where_to_save_space(choices_, tr("Save the solid"));
     if (path.isEmpty()) return;
-    if (const QString wrong = save(path); !wrong.isEmpty()) workspace_.say(wrong);
+    workspace_.say_written(path, save(path));
   });
   choices_->add(save_);
   choices_->finish();
@@ -227,21 +227,16 @@ void UnitsStage::load_fields() {
   const QDate today = QDate::currentDate();
   until_->setDateRange(today, today.addDays(evenings_->maximum() - 1));
   until_->setDate(today.addDays(job.evenings - 1));
-  const auto put = [](QLineEdit* line, Field* field, const QString& text) {
-    if (line->hasFocus() && line->isModified()) return;
-    if (line->text() != text) field->set_error({}); // what was wrong is no longer there
-    line->setText(text);
-    line->setModified(false);
-  };
-  put(from_, from_field_, QString::fromStdString(job.from));
-  put(finished_, finished_field_, job.finished_mm > 0 ? workspace_.length(job.finished_mm) : QString());
+  const auto put = [](QLineEdit* line, const QString& text) { show_text(*line, text); };
+  put(from_, QString::fromStdString(job.from));
+  put(finished_, job.finished_mm > 0 ? workspace_.length(job.finished_mm) : QString());
   QString sheet = QString::fromStdString(job.sheet);
   if (job.finished_mm > 0)
     sheet = current() && answer_.plan ? QString("%1x%2mm")
                                             .arg(answer_.plan->sheet.width_mm, 0, 'f', 2)
                                             .arg(answer_.plan->sheet.height_mm, 0, 'f', 2)
                                       : QString();
-  put(sheet_, sheet_field_, sheet);
+  put(sheet_, sheet);
 }
 
 } // namespace uc::app
