@@ -115,6 +115,7 @@ void NoticeList::fill(QHBoxLayout* row, const Notice& notice, QWidget* parent) {
 void NoticeList::refresh() {
   clear(buttons_);
   clear(rows_);
+  newest_ = nullptr;
   setProperty("asks", !notices_.empty());
   style()->unpolish(this);
   style()->polish(this);
@@ -141,6 +142,7 @@ void NoticeList::refresh() {
       fill(row, *n, line);
       rows_->addWidget(line);
       line->show(); // at once, where the list is open
+      if (n == notices_.rbegin()) newest_ = line;
     }
     rows_->addStretch(1);
   }
@@ -163,6 +165,7 @@ void NoticeList::open_if_needed() {
       std::any_of(notices_.begin(), notices_.end() - 1, [](const Notice& n) { return !n.actions.isEmpty(); });
   const bool whole = fits();
   count_->setVisible(notices_.size() > 1 || !whole);
+  newest_->setVisible(!whole || notices_.size() == 1); // else the bar shows it
   if ((hides || !whole) && !dismissed_)
     panel_->show();
   else if (notices_.size() == 1 && whole)

@@ -61,6 +61,7 @@ private:
   QFrame* panel_;
   QScrollArea* scroll_;
   QVBoxLayout* rows_;
+  QWidget* newest_ = nullptr; // its row
 };
 
 } // namespace uc::app

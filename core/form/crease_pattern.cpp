@@ -5,9 +5,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
+#include <functional>
 #include <unordered_map>
+#include <unordered_set>
+#include <utility>
 
 namespace uc {
 namespace {
@@ -65,7 +69,52 @@ std::vector<std::string> PatternRepair::sentences() const {
   return out;
 }
 
+namespace {
+
+/// A pattern in which nothing is drawn twice in the very same place. Drawing programs leave hundreds of thousands of
+/// equal lines, each of which would be looked at with each.
+struct Bare {
+  CreasePattern pattern;
+  std::vector<CreaseId> edge; // of the rough one
+};
+
+Bare without_repeats(const CreasePattern& rough) {
+  Bare out;
+  const auto hash = [](const std::pair<double, double>& p) {
+    return std::hash<double>()(p.first) * 0x9E3779B97F4A7C15ULL + std::hash<double>()(p.second);
+  };
+  std::unordered_map<std::pair<double, double>, int, decltype(hash)> at_place(2 * rough.vertices.size(), hash);
+  std::vector<int> now;
+  now.reserve(rough.vertices.size());
+  for (const Point& p : rough.vertices) {
+    const auto [found, fresh] = at_place.try_emplace({p.x(), p.y()}, static_cast<int>(out.pattern.vertices.size()));
+    if (fresh) out.pattern.vertices.push_back(p);
+    now.push_back(found->second);
+  }
+  std::array<std::unordered_set<std::uint64_t>, std::size(enum_words<EdgeKind>)> drawn; // per kind
+  for (std::size_t e = 0; e < rough.edges.size(); ++e) {
+    const PatternEdge& edge = rough.edges[e];
+    const SplitPiece piece{VertexId(now[at(edge.from)]), VertexId(now[at(edge.to)]), 0};
+    if (piece.from != piece.to && !drawn[static_cast<std::size_t>(edge.kind)].insert(piece.key()).second) continue;
+    out.pattern.edges.push_back({piece.from, piece.to, edge.kind});
+    out.edge.emplace_back(static_cast<int>(e));
+  }
+  return out;
+}
+
+} // namespace
+
 HealedPattern healed(const CreasePattern& rough, const HealOptions& options, std::vector<CreaseId>* source) {
+  if (Bare bare = without_repeats(rough); bare.edge.size() < rough.edges.size()) {
+    HealOptions same = options;
+    if (!(same.tolerance_mm > 0)) same.tolerance_mm = snap_tolerance(rough);
+    HealedPattern out = healed(bare.pattern, same, source);
+    out.repair.merged_vertices += static_cast<int>(rough.vertices.size() - bare.pattern.vertices.size());
+    out.repair.doubled_edges += static_cast<int>(rough.edges.size() - bare.edge.size());
+    if (source)
+      for (CreaseId& e : *source) e = bare.edge[at(e)];
+    return out;
+  }
   const double tolerance = options.tolerance_mm > 0 ? options.tolerance_mm : snap_tolerance(rough);
   SplitSegments split =
       split_segments(rough.vertices, pairs_of(rough), tolerance, options.split_crossings, options.limits);

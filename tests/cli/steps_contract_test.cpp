@@ -63,7 +63,8 @@ private slots:
     QVERIFY(twice.exit == 2 && twice.err.contains("set twice"));
     const auto none = call_({"steps", "blintz", "--set", "n=3"});
     QVERIFY(none.exit == 2 && none.err.contains("it has none"));
-    for (const Json& s : json(call_({"steps", "--list", "--json"}))["sequences"]) {
+    const Json listed = json(call_({"steps", "--list", "--json"}));
+    for (const Json& s : listed["sequences"]) {
       if (s["name"] != "strip-roll") continue;
       QVERIFY(s["parameters"] == testing::parsed(R"([{"name":"length","type":"number","default":240.0},
                                                  {"name":"width","type":"number","default":20.0}])"));

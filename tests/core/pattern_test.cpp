@@ -67,6 +67,46 @@ private slots:
     QCOMPARE(graph_of(h.pattern).faces.size(), std::size_t{2});
   }
 
+  void lines_drawn_many_times_count_once() {
+    std::mt19937 random(5);
+    const CreasePattern once =
+        square_with({Point{40, 0}, Point{40, 100}, Point{0, 50}, Point{100, 50}},
+                    {{4, 5, EdgeKind::mountain}, {6, 7, EdgeKind::valley}, {4, 5, EdgeKind::undirected}});
+    std::vector<CreaseId> source;
+    const HealedPattern want = healed(once, {}, &source);
+    // The same drawing as a careless program leaves it: each line often, with ends of its own, some the other way
+    // round.
+    CreasePattern rough;
+    const int times = testing::sanitized ? 50 : 20'000;
+    for (const PatternEdge& e : once.edges) {
+      for (int i = 0; i < times; ++i) {
+        const auto first = static_cast<int>(rough.vertices.size());
+        rough.vertices.push_back(once.vertices[static_cast<std::size_t>(e.from)]);
+        rough.vertices.push_back(once.vertices[static_cast<std::size_t>(e.to)]);
+        const int turned = i > 0 && random() % 2 ? 1 : 0;
+        rough.edges.push_back({first + turned, first + 1 - turned, e.kind});
+      }
+    }
+    std::vector<CreaseId> from;
+    const HealedPattern got = healed(rough, {}, &from);
+    const auto segments = [](const CreasePattern& p) {
+      std::multiset<std::tuple<double, double, double, double, int>> out;
+      for (const PatternEdge& e : p.edges) {
+        Point a = p.vertices[static_cast<std::size_t>(e.from)];
+        Point b = p.vertices[static_cast<std::size_t>(e.to)];
+        if (std::pair(b.x(), b.y()) < std::pair(a.x(), a.y())) std::swap(a, b);
+        out.emplace(a.x(), a.y(), b.x(), b.y(), static_cast<int>(e.kind));
+      }
+      return out;
+    };
+    QVERIFY(segments(got.pattern) == segments(want.pattern));
+    QCOMPARE(got.pattern.vertices.size(), want.pattern.vertices.size());
+    QCOMPARE(got.repair.doubled_edges, want.repair.doubled_edges + static_cast<int>(once.edges.size()) * (times - 1));
+    QCOMPARE(from.size(), got.pattern.edges.size());
+    for (std::size_t e = 0; e < from.size(); ++e)
+      QCOMPARE(rough.edges[static_cast<std::size_t>(from[e])].kind, got.pattern.edges[e].kind);
+  }
+
   void crossings_are_told_or_split() {
     const CreasePattern rough = square_with({}, {{0, 2, EdgeKind::valley}, {1, 3, EdgeKind::mountain}});
     const HealedPattern told = healed(rough);
