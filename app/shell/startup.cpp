@@ -15,7 +15,7 @@ void greet(MainWindow& window, const Workspace& workspace, const QString& troubl
 }
 
 void end_soon(int code) {
-  constexpr std::chrono::milliseconds patience{700};
+  constexpr std::chrono::milliseconds patience{550};
   QSettings().sync();
   std::thread([code, patience] {
     std::this_thread::sleep_for(patience);
