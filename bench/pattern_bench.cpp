@@ -3,7 +3,10 @@
 #include "form/layer_count.h"
 #include "form/proof.h"
 #include "io/pattern_json.h"
+#include "paper/sheet.h"
+#include "pattern/family.h"
 #include "patterns.h"
+#include "size.h"
 
 #include <benchmark/benchmark.h>
 
@@ -12,6 +15,7 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <map>
 #include <random>
 #include <string>
 #include <vector>
@@ -137,33 +141,51 @@ void after_edit(benchmark::State& state, int pleats) {
 void count(benchmark::State& state, int columns, int rows) {
   std::string states;
   for (auto _ : state) {
-    const auto proof = proved(healed(testing::map_pattern(columns, rows)));
+    const auto proof = proved(healed(testing::map_pattern(columns, rows)), {.simple_folds = false});
     states = *counted_states(*proof->constraints);
   }
   state.counters["states"] = std::stod(states);
   state.counters["bound_ms"] = 10000;
 }
 
+/// Rows of triangles, which come flat by simple folds: reading aside, what `check` does.
+void simple_folds(benchmark::State& state, int divisions) {
+  const HealedPattern pattern =
+      drawn_pattern(family_design("triangle-row", {{"count", divisions}}), Sheet().outline()).healed;
+  double seconds = 0;
+  for (auto _ : state) {
+    const auto start = std::chrono::steady_clock::now();
+    const auto proof = proved(pattern);
+    seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    if (!proof || !proof->simple) return state.SkipWithError("no simple folds were found");
+    state.counters["layers"] = proof->overlap->layers_max;
+  }
+  static std::map<int, double> sizes; // of this run, seconds by divisions
+  sizes[divisions] = seconds;
+  if (sizes.contains(divisions / 2)) state.counters["growth_exponent"] = std::log2(seconds / sizes[divisions / 2]);
+  state.counters["bound_ms"] = 2000;
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
   const auto timed = [](benchmark::internal::Benchmark* b) { b->Unit(benchmark::kMillisecond)->UseRealTime(); };
-  for (const int edges : {1000, 3000, 10000, 30000, 100000})
+  for (const int edges : bench::sized({1000, 3000, 10000, 30000, 100000}))
     timed(benchmark::RegisterBenchmark("local_proof", local_proof)->Arg(edges));
-  for (const int n : {4, 8, 16, 24, 32})
+  for (const int n : bench::sized({4, 8, 16, 24, 32}, 3))
     timed(benchmark::RegisterBenchmark(("layers/chevron/" + std::to_string(n)).c_str(), layers,
                                        testing::chevron_pattern(n, n), &chevrons)
               ->Iterations(3));
-  for (const int n : {2, 3, 4, 6, 8})
+  for (const int n : bench::sized({2, 3, 4, 6, 8}, 2))
     timed(benchmark::RegisterBenchmark(("layers/square_twists/" + std::to_string(n)).c_str(), layers,
                                        testing::twist_pattern(n), &twists)
               ->Iterations(3));
-  for (const int n : {3, 5, 7, 10, 14, 20})
+  for (const int n : bench::sized({3, 5, 7, 10, 14, 20}, 4))
     timed(benchmark::RegisterBenchmark(("layers/undirected_map/" + std::to_string(n)).c_str(), layers,
                                        testing::map_pattern(n, n), nullptr)
               ->Iterations(1));
   // Hard cases: maps most of whose directions are left open, the others drawn at random.
-  for (const int n : {8, 9, 10, 11}) {
+  for (const int n : bench::sized({8, 9, 10, 11}, 10)) {
     std::mt19937 random(static_cast<unsigned>(n));
     CreasePattern p = testing::map_pattern(n, n);
     for (PatternEdge& e : p.edges) {
@@ -173,10 +195,13 @@ int main(int argc, char** argv) {
     timed(benchmark::RegisterBenchmark(("layers/partly_directed_map/" + std::to_string(n)).c_str(), layers, p, nullptr)
               ->Iterations(1));
   }
-  for (const int n : {10, 100}) {
+  for (const int n : bench::sized({10, 100})) {
     timed(benchmark::RegisterBenchmark(("layers/after_an_edit/" + std::to_string(n)).c_str(), after_edit, n)
               ->Iterations(1));
   }
+  for (const int n : bench::sized({4, 8, 16, 32, 64}, 2))
+    timed(benchmark::RegisterBenchmark(("simple_folds/rows_of_triangles/" + std::to_string(n)).c_str(), simple_folds, n)
+              ->Iterations(1));
   for (const auto& [c, r] : {std::pair{2, 2}, {2, 3}, {3, 3}, {3, 4}})
     timed(
         benchmark::RegisterBenchmark(("count/map/" + std::to_string(c) + "x" + std::to_string(r)).c_str(), count, c, r)

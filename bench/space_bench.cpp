@@ -4,6 +4,7 @@
 #include "collapse/sheet_elements.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
+#include "size.h"
 #include "solid/expression.h"
 #include "solid/named.h"
 #include "unit/assembly.h"
@@ -56,7 +57,8 @@ void family_of_ten_thousand_creases(benchmark::State& state) {
   std::size_t edges = 0;
   for (auto _ : state) {
     const auto start = Clock::now();
-    edges = drawn_pattern(family_design("chevron", {{"count", 70}}), Sheet().outline()).healed.pattern.edges.size();
+    edges = drawn_pattern(family_design("chevron", {{"count", bench::share() < 1 ? 22.0 : 70.0}}), Sheet().outline())
+                .healed.pattern.edges.size();
     best = std::min(best, ms_since(start));
   }
   state.counters["edges"] = static_cast<double>(edges);
@@ -127,13 +129,9 @@ void collapse_step(benchmark::State& state) {
   if (state.range(0) == 4050) state.counters["bound_ms"] = 1000.0 / 60;
 }
 BENCHMARK(collapse_step)
-    ->Arg(128)
-    ->Arg(512)
-    ->Arg(2048)
-    ->Arg(4050)
-    ->Arg(8192)
-    ->Iterations(40)
-    ->Unit(benchmark::kMillisecond);
+    ->Apply([](auto* b) {
+      for (const int triangles : bench::sized({128, 512, 2048, 4050, 8192})) b->Arg(triangles);
+    }) -> Iterations(40) -> Unit(benchmark::kMillisecond);
 
 /// From flat to closed.
 void collapse_closing(benchmark::State& state) {
@@ -164,7 +162,10 @@ void collapse_closing(benchmark::State& state) {
   }
   if (state.range(0) == 64) state.counters["bound_s"] = 20;
 }
-BENCHMARK(collapse_closing)->Arg(8)->Arg(16)->Arg(32)->Arg(64)->Iterations(1)->Unit(benchmark::kSecond);
+BENCHMARK(collapse_closing)
+    ->Apply([](auto* b) {
+      for (const int divisions : bench::sized({8, 16, 32, 64}, 2)) b->Arg(divisions);
+    }) -> Iterations(1) -> Unit(benchmark::kSecond);
 
 /// Every family that is meant to close, its layers kept apart: looked at at every fiftieth of the way.
 void family_closing_apart(benchmark::State& state) {
@@ -203,7 +204,7 @@ void family_closing_apart(benchmark::State& state) {
   state.counters["off_deg"] = off_deg;
   state.counters["s"] = seconds;
 }
-BENCHMARK(family_closing_apart)->DenseRange(0, 25)->Iterations(1)->Unit(benchmark::kSecond);
+BENCHMARK(family_closing_apart)->DenseRange(0, bench::sized(26) - 1)->Iterations(1)->Unit(benchmark::kSecond);
 
 /// Three colours, or as many as it takes, on the edges of every named solid with up to 200 joints; the slowest counts.
 void colours_of_named_solids(benchmark::State& state) {
@@ -212,7 +213,7 @@ void colours_of_named_solids(benchmark::State& state) {
   for (auto _ : state) {
     for (const std::string& name : named_solids()) {
       const UnitGraph graph = unit_graph(parse_solid(name).value(), *find_unit_family("parallelogram"), {75, 75});
-      if (graph.joints.size() > 200) continue;
+      if (static_cast<int>(graph.joints.size()) > bench::sized(200)) continue;
       const auto start = Clock::now();
       const auto least = fewest_colours(graph);
       benchmark::DoNotOptimize(coloured(graph, {**least}));
@@ -227,7 +228,8 @@ void colours_of_named_solids(benchmark::State& state) {
 BENCHMARK(colours_of_named_solids)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 void colours_of_a_thousand_edges(benchmark::State& state) {
-  const UnitGraph graph = unit_graph(parse_solid("geodesic:6,0").value(), *find_unit_family("parallelogram"), {75, 75});
+  const UnitGraph graph = unit_graph(parse_solid(bench::share() < 1 ? "geodesic:2,0" : "geodesic:6,0").value(),
+                                     *find_unit_family("parallelogram"), {75, 75});
   double ms = 0;
   for (auto _ : state) {
     const auto start = Clock::now();
@@ -241,7 +243,8 @@ void colours_of_a_thousand_edges(benchmark::State& state) {
 BENCHMARK(colours_of_a_thousand_edges)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 void order_of_a_thousand_units(benchmark::State& state) {
-  const UnitGraph graph = unit_graph(parse_solid("geodesic:6,0").value(), *find_unit_family("parallelogram"), {75, 75});
+  const UnitGraph graph = unit_graph(parse_solid(bench::share() < 1 ? "geodesic:2,0" : "geodesic:6,0").value(),
+                                     *find_unit_family("parallelogram"), {75, 75});
   double ms = 0;
   for (auto _ : state) {
     const auto start = Clock::now();

@@ -20,6 +20,7 @@ int run(const CountOptions& o) {
   ProofOptions effort;
   effort.seconds = seconds_option(o.effort.seconds);
   effort.memory_bytes = memory_option(o.effort.memory);
+  effort.simple_folds = false; // all orders count
   Result<PatternProof> proof = Error{""};
   Result<std::string> states = std::string("0");
   const auto no = [&](const std::string& why) {

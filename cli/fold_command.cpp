@@ -28,6 +28,7 @@ int run(const FoldOptions& o) {
   effort.seconds = seconds_option(o.effort.seconds);
   effort.memory_bytes = memory_option(o.effort.memory);
   Result<PatternProof> proof = Error{""};
+  std::size_t pairs = 0; // bytes for all of them
   const auto no = [&](LayerStatus status, const std::string& why) {
     err() << "under-crease-cli: " << why << "\n";
     if (o.json) print_json({{"status", name_of(status)}, {"layers_max", nullptr}, {"folded_mm", nullptr}});
@@ -38,9 +39,13 @@ int run(const FoldOptions& o) {
       [&](Progress& p) {
         effort.progress = &p;
         proof = proved(read_pattern(o.source, &p), effort);
+        // The file names every two faces that overlap.
+        if (proof && proof->simple)
+          pairs = memory_needed(*proof->overlap, static_cast<int>(proof->graph->faces.size()));
       },
       [&] { return no(LayerStatus::out_of_time, late_sentence); });
   if (!proof) throw CallError{fmt::format("{}: {}", o.source.file, proof.error())};
+  if (pairs > effort.memory_bytes) return no(LayerStatus::not_tried, memory_sentence(pairs));
   if (!proof->folds_flat()) return no(proof->status, no_order_sentence(*proof));
   FoldedSvgOptions options;
   options.from_behind = o.behind;

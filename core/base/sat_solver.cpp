@@ -17,6 +17,7 @@ SatSolver::~SatSolver() = default;
 
 void SatSolver::seed(int number) { inside_->solver.set("seed", number); }
 void SatSolver::add(int literal) { inside_->solver.add(literal); }
+void SatSolver::prefer(int literal) { inside_->solver.phase(literal); }
 void SatSolver::assume(int literal) { inside_->solver.assume(literal); }
 
 std::optional<bool> SatSolver::solve(const std::function<bool()>& stop) {

@@ -19,6 +19,8 @@ public:
   /// Another order of looking; before the first clause.
   void seed(int number);
   void add(int literal);
+  /// Which way to decide a variable where nothing else does, from now on.
+  void prefer(int literal);
   /// For the next call of `solve` alone.
   void assume(int literal);
   /// Nullopt when `stop` said so, which is asked every few milliseconds.

@@ -12,31 +12,6 @@ namespace {
 
 using Pairs = std::vector<std::array<FaceId, 2>>;
 
-/// Distinct stacks of faces, without those that another holds.
-std::vector<std::vector<FaceId>> largest_stacks(const Overlap& overlap) {
-  std::set<std::vector<FaceId>> distinct;
-  for (const FoldedCell& c : overlap.cells) {
-    if (!c.sliver && c.faces.size() > 1) distinct.insert(c.faces);
-  }
-  std::vector<std::vector<FaceId>> all(distinct.begin(), distinct.end());
-  std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
-  std::vector<std::vector<FaceId>> kept;
-  std::vector<std::vector<int>> with_face; // indices of kept stacks
-  for (auto& s : all) {
-    if (at(s.back()) >= with_face.size()) with_face.resize(at(s.back()) + 1);
-    const auto rarest = std::min_element(
-        s.begin(), s.end(), [&](FaceId a, FaceId b) { return with_face[at(a)].size() < with_face[at(b)].size(); });
-    const auto& candidates = with_face[at(*rarest)];
-    const bool held = std::any_of(candidates.begin(), candidates.end(), [&](int k) {
-      return std::includes(kept[at(k)].begin(), kept[at(k)].end(), s.begin(), s.end());
-    });
-    if (held) continue;
-    for (const FaceId f : s) with_face[at(f)].push_back(static_cast<int>(kept.size()));
-    kept.push_back(std::move(s));
-  }
-  return kept;
-}
-
 /// What the tacos, the faces that pass and the faces that go on across one piece of a folded line say of each other.
 class Collector {
 public:
@@ -127,6 +102,30 @@ std::array<std::uint64_t, 2> digest(const FoldedPiece& piece, const std::vector<
 }
 
 } // namespace
+
+std::vector<std::vector<FaceId>> largest_stacks(const Overlap& overlap) {
+  std::set<std::vector<FaceId>> distinct;
+  for (const FoldedCell& c : overlap.cells) {
+    if (!c.sliver && c.faces.size() > 1) distinct.insert(c.faces);
+  }
+  std::vector<std::vector<FaceId>> all(distinct.begin(), distinct.end());
+  std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
+  std::vector<std::vector<FaceId>> kept;
+  std::vector<std::vector<int>> with_face; // indices of kept stacks
+  for (auto& s : all) {
+    if (at(s.back()) >= with_face.size()) with_face.resize(at(s.back()) + 1);
+    const auto rarest = std::min_element(
+        s.begin(), s.end(), [&](FaceId a, FaceId b) { return with_face[at(a)].size() < with_face[at(b)].size(); });
+    const auto& candidates = with_face[at(*rarest)];
+    const bool held = std::any_of(candidates.begin(), candidates.end(), [&](int k) {
+      return std::includes(kept[at(k)].begin(), kept[at(k)].end(), s.begin(), s.end());
+    });
+    if (held) continue;
+    for (const FaceId f : s) with_face[at(f)].push_back(static_cast<int>(kept.size()));
+    kept.push_back(std::move(s));
+  }
+  return kept;
+}
 
 std::size_t memory_needed(const Overlap& overlap, int faces) {
   // Per pair its second face, its parent and its truth, and its share of the equations and parities, which are kept

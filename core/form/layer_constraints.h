@@ -34,6 +34,9 @@ struct LayerConstraints {
   [[nodiscard]] Literal above(FaceId upper, FaceId lower) const { return pairs.above(upper, lower); }
 };
 
+/// Distinct stacks of faces over the cells, without those that another holds.
+std::vector<std::vector<FaceId>> largest_stacks(const Overlap& overlap);
+
 /// What the proof of a folded form of so many faces takes in memory, in bytes, told from the cells alone; an estimate
 /// on the safe side.
 std::size_t memory_needed(const Overlap& overlap, int faces);

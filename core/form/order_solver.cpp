@@ -122,9 +122,23 @@ bool OrderSolver::is_true(Literal l) const {
   return solver_.is_true(m) == (m > 0);
 }
 
+void OrderSolver::prefer_order(const std::vector<double>& rank) {
+  std::vector<double> vote(constraints_.pairs.size() + 1, 0); // per variable, over the pairs that it stands for
+  for (std::size_t p = 1; p < constraints_.pairs.size(); ++p) {
+    const auto [f, g] = constraints_.pairs[p];
+    const Literal l = mapped(static_cast<Literal>(p));
+    const double won = rank[at(f)] - rank[at(g)];
+    vote[at(std::abs(l))] += l > 0 ? won : -won;
+  }
+  for (int v = 1; v < static_cast<int>(constraints_.pairs.size()); ++v) {
+    if (vote[at(v)] != 0) solver_.prefer(vote[at(v)] > 0 ? v : -v);
+  }
+}
+
 bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
   // The order of one answer, read stack by stack; clauses are added after all have been read.
   std::vector<std::array<Literal, 3>> cycles;
+  std::vector<double> rank(counts.size(), 0); // over all stacks, the sum of shares won less one half
   std::vector<int> wins;
   std::vector<char> above;
   std::vector<FaceId> faces;
@@ -142,6 +156,8 @@ bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
         ++wins[up ? i : k];
       }
     }
+    for (std::size_t i = 0; i < n; ++i)
+      rank[at(faces[i])] += static_cast<double>(wins[i]) / static_cast<double>(n) - 0.5;
     // In an order every number of wins occurs once; who beats one with as many wins lies on a cycle with it.
     std::size_t found = 0;
     for (std::size_t i = 0; i < n && found < 4 * n; ++i) {
@@ -164,6 +180,7 @@ bool OrderSolver::forbid_cycles(const std::vector<char>& counts) {
       solver_.add(0);
     }
   }
+  if (!cycles.empty()) prefer_order(rank);
   return !cycles.empty();
 }
 

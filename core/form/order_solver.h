@@ -58,7 +58,8 @@ private:
   void add(std::initializer_list<Literal> clause);
   void guard(std::initializer_list<Literal> literals);
   void add_parity(std::span<const Literal> roots, bool odd);
-  /// Adds what forbids the cycles of the answer; false when there are none.
+  /// Adds what forbids the cycles of the answer; false when there are none. Then the solver is told to look next near
+  /// the order that the answer is closest to, by wins: few cycles are left there.
   bool forbid_cycles(const std::vector<char>& counts);
 
   const LayerConstraints& constraints_;
@@ -68,6 +69,7 @@ private:
   std::vector<char> used_; // per face
   SatSolver solver_;
   std::vector<std::vector<FaceId>> stacks_;
+  void prefer_order(const std::vector<double>& rank);
   double seconds_ = 0;
 };
 

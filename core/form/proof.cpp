@@ -7,6 +7,7 @@
 
 namespace uc {
 bool PatternProof::above(FaceId upper, FaceId lower) const {
+  if (simple) return simple->height[at(upper)] > simple->height[at(lower)];
   const Literal l = constraints->above(upper, lower);
   return l > 0 ? order.first_above[at(l)] != 0 : order.first_above[at(-l)] == 0;
 }
@@ -19,6 +20,20 @@ std::vector<FaceId> PatternProof::layers_of(const FoldedCell& cell) const {
         std::count_if(cell.faces.begin(), cell.faces.end(), [&](FaceId g) { return g != f && above(g, f); }));
   }
   std::sort(out.begin(), out.end(), [&](FaceId a, FaceId b) { return over[at(a)] < over[at(b)]; });
+  return out;
+}
+
+std::vector<std::array<FaceId, 2>> PatternProof::overlapping() const {
+  const PairIndex own =
+      simple ? PairIndex(static_cast<int>(graph->faces.size()), largest_stacks(*overlap)) : PairIndex();
+  const PairIndex& pairs = simple ? own : constraints->pairs;
+  std::vector<std::array<FaceId, 2>> out;
+  out.reserve(pairs.size() - 1);
+  for (std::size_t p = 1; p < pairs.size(); ++p) {
+    const auto [a, b] = pairs[p];
+    const bool first = simple ? above(a, b) : order.first_above[p] != 0;
+    out.push_back(first ? std::array{a, b} : std::array{b, a});
+  }
   return out;
 }
 
@@ -57,8 +72,16 @@ Result<PatternProof> proved(const HealedPattern& healed, const ProofOptions& opt
   auto overlap = overlap_of(out.pattern, *out.graph, *out.form, {options.memory_bytes, options.progress});
   if (!overlap) return Error{overlap.error()};
   if (stopped()) return out;
-  out.memory_needed = overlap->memory_needed ? overlap->memory_needed
-                                             : memory_needed(*overlap, static_cast<int>(out.graph->faces.size()));
+  out.memory_needed = overlap->memory_needed;
+  if (out.memory_needed > options.memory_bytes) return out;
+  if (options.simple_folds) out.simple = simple_folding(out.pattern, *out.graph, *out.form, options.progress);
+  if (out.simple) {
+    out.overlap = std::move(overlap).value();
+    out.status = LayerStatus::found;
+    return out;
+  }
+  if (stopped()) return out;
+  out.memory_needed = memory_needed(*overlap, static_cast<int>(out.graph->faces.size()));
   if (out.memory_needed > options.memory_bytes) return out;
   out.memory_needed = 0;
   out.overlap = std::move(overlap).value();
@@ -76,7 +99,9 @@ Result<Directed> directed(const HealedPattern& healed, const ProofOptions& optio
     const double used = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return LayerOptions{std::max(0.0, options.seconds - used), options.progress, nullptr};
   };
-  auto proof = proved(healed, options);
+  ProofOptions how = options;
+  how.simple_folds = options.simple_folds && wish == DirectionWish::any;
+  auto proof = proved(healed, how);
   if (!proof) return Error{proof.error()};
   Directed out;
   out.violations = proof->violations;
@@ -105,6 +130,16 @@ Result<Directed> directed(const HealedPattern& healed, const ProofOptions& optio
     out.most_wishes = order.most_wishes;
   }
   out.pattern = proof->pattern;
+  if (proof->simple) {
+    for (std::size_t e = 0; e < out.pattern->edges.size(); ++e) {
+      const auto [f, g] = proof->graph->sides[e];
+      EdgeKind& kind = out.pattern->edges[e].kind;
+      if (kind != EdgeKind::undirected || f < 0 || g < 0 || f == g) continue;
+      // Of a face that lies coloured side up, a valley brings the other above it.
+      kind = proof->above(g, f) != (proof->form->flipped[at(f)] != 0) ? EdgeKind::valley : EdgeKind::mountain;
+    }
+    return out;
+  }
   for (const auto& c : proof->constraints->creases) {
     const bool first = order.first_above[at(std::abs(c.literal))] != 0;
     out.pattern->edges[at(c.edge)].kind = first == (c.literal > 0) ? EdgeKind::valley : EdgeKind::mountain;

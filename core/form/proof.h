@@ -4,6 +4,7 @@
 
 #include "form/layer_proof.h"
 #include "form/local_proof.h"
+#include "form/simple_folding.h"
 
 #include <optional>
 #include <vector>
@@ -16,6 +17,7 @@ struct ProofOptions {
   const Progress* progress = nullptr;
   LayerCache* cache = nullptr; // of layers solved before, for proofs of a pattern that changes little by little
   std::size_t memory_bytes = static_cast<std::size_t>(-1); // layers that would take more are not tried
+  bool simple_folds = true; // first look for simple folds one after the other, which need no search
 };
 
 struct PatternProof {
@@ -25,9 +27,10 @@ struct PatternProof {
   LayerStatus status = LayerStatus::not_tried;
   std::size_t memory_needed = 0; // bytes, when the layers were not tried because they do not fit
   std::vector<FaceId> clash;
-  std::optional<FoldedForm> form; // these three when layers were tried
+  std::optional<FoldedForm> form; // these two when layers were tried
   std::optional<Overlap> overlap;
-  std::optional<LayerConstraints> constraints;
+  std::optional<SimpleFolding> simple;         // when simple folds lead there; then there is no
+  std::optional<LayerConstraints> constraints; // and no order by pairs
   LayerOrder order;
 
   [[nodiscard]] bool locally_flat() const { return violations.empty(); }
@@ -37,6 +40,8 @@ struct PatternProof {
   [[nodiscard]] bool above(FaceId upper, FaceId lower) const;
   /// The faces over a cell, topmost first.
   [[nodiscard]] std::vector<FaceId> layers_of(const FoldedCell& cell) const;
+  /// The faces that overlap, each two once, upper before lower.
+  [[nodiscard]] std::vector<std::array<FaceId, 2>> overlapping() const;
 };
 
 /// Fails when the pattern encloses no paper or lies in separate pieces. The status is out-of-time when the progress was

@@ -9,6 +9,7 @@
 #include <numeric>
 #include <tuple>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace uc {
 namespace {
@@ -247,6 +248,17 @@ void rotate_to_least(std::vector<VertexId>& cycle, std::vector<int>& halves) {
   std::rotate(halves.begin(), halves.begin() + shift, halves.end());
 }
 
+/// Of pieces between the same ends the first.
+std::vector<Ends> distinct(std::vector<Ends> pieces) {
+  std::unordered_set<std::uint64_t> seen;
+  seen.reserve(pieces.size());
+  std::erase_if(pieces, [&](const Ends& e) {
+    const auto [low, high] = std::minmax(e.from, e.to);
+    return !seen.insert(static_cast<std::uint64_t>(low) << 32U | static_cast<std::uint32_t>(high)).second;
+  });
+  return pieces;
+}
+
 } // namespace
 
 SplitSegments split_segments(const std::vector<Point>& vertices, const std::vector<std::array<VertexId, 2>>& segments,
@@ -274,7 +286,9 @@ SplitSegments split_segments(const std::vector<Point>& vertices, const std::vect
   for (int round = 0; round < 8; ++round) {
     std::vector<std::tuple<int, int, Point>> found;
     std::size_t count = out.crossings.size();
-    splitter.crossings(pieces, [&](int i, int k, const Point& p) {
+    // Folded paper lies edge on edge: where only the places of crossings count, each edge is looked at once.
+    const std::vector<Ends> looked_at = split_crossings ? distinct(pieces) : pieces;
+    splitter.crossings(looked_at, [&](int i, int k, const Point& p) {
       if (++count <= limits.most_crossings) found.emplace_back(i, k, p);
       return count <= limits.most_crossings;
     });
@@ -283,7 +297,8 @@ SplitSegments split_segments(const std::vector<Point>& vertices, const std::vect
       return out;
     }
     if (splitter.stopped()) return out;
-    for (const auto& [i, k, p] : found) out.crossings.push_back({p, {pieces[at(i)].source, pieces[at(k)].source}});
+    for (const auto& [i, k, p] : found)
+      out.crossings.push_back({p, {looked_at[at(i)].source, looked_at[at(k)].source}});
     if (!split_crossings || found.empty()) break;
     for (const auto& [i, k, p] : found) merger.put(p, out.vertices);
     const int before = out.split_segments;

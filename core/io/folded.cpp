@@ -22,11 +22,7 @@ std::string folded_json(const PatternProof& proof) {
          {"isometry", {i.linear(0, 0), i.linear(0, 1), i.linear(1, 0), i.linear(1, 1), i.shift.x(), i.shift.y()}}});
   }
   Json above = Json::array();
-  const auto& pairs = proof.constraints->pairs;
-  for (std::size_t p = 1; p < pairs.size(); ++p) {
-    const auto [a, b] = pairs[p];
-    above.push_back(proof.order.first_above[p] ? Json{a, b} : Json{b, a});
-  }
+  for (const auto& [upper, lower] : proof.overlapping()) above.push_back({upper, lower});
   const Point size = proof.form->box.size();
   return Json{{"format", "under-crease/folded"},
               {"version", 1},

@@ -50,13 +50,42 @@ Figure folded_figure(const FoldedView& view) {
   return figure;
 }
 
-std::vector<LayeredFace> layered_faces(const PatternProof& proof, bool from_behind) {
+namespace {
+
+struct Levels {
+  std::vector<FaceId> order; // lowest first
+  std::vector<int> level;    // per face: how many lie below it, one on another
+};
+
+/// From one order of all faces; the time of all cells, not of all pairs.
+Levels levels_by_height(const PatternProof& proof, bool from_behind) {
+  const auto n = proof.graph->faces.size();
+  Levels out{{}, std::vector<int>(n, 0)};
+  for (std::size_t f = 0; f < n; ++f) out.order.emplace_back(f);
+  std::sort(out.order.begin(), out.order.end(), [&](FaceId a, FaceId b) {
+    return (proof.simple->height[at(a)] < proof.simple->height[at(b)]) != from_behind;
+  });
+  std::vector<std::vector<std::size_t>> cells_of(n);
+  const auto& cells = proof.overlap->cells;
+  for (std::size_t c = 0; c < cells.size(); ++c) {
+    if (cells[c].sliver) continue;
+    for (const FaceId f : cells[c].faces) cells_of[at(f)].push_back(c);
+  }
+  std::vector<int> next(cells.size(), 0); // level of what comes to lie on a cell
+  for (const FaceId f : out.order) {
+    int& level = out.level[at(f)];
+    for (const std::size_t c : cells_of[at(f)]) level = std::max(level, next[c]);
+    for (const std::size_t c : cells_of[at(f)]) next[c] = level + 1;
+  }
+  return out;
+}
+
+Levels levels_by_pairs(const PatternProof& proof, bool from_behind) {
   const auto n = proof.graph->faces.size();
   std::vector<std::vector<FaceId>> over(n);
   std::vector<int> under(n, 0);
-  for (std::size_t p = 1; p < proof.constraints->pairs.size(); ++p) {
-    auto [upper, lower] = proof.constraints->pairs[p];
-    if ((proof.order.first_above[p] == 0) != from_behind) std::swap(upper, lower);
+  for (auto [upper, lower] : proof.overlapping()) {
+    if (from_behind) std::swap(upper, lower);
     over[at(lower)].push_back(upper);
     ++under[at(upper)];
   }
@@ -84,9 +113,16 @@ std::vector<LayeredFace> layered_faces(const PatternProof& proof, bool from_behi
       if (--under[at(g)] == 0 && !taken[at(g)]) take(g);
     }
   }
-  std::stable_sort(order.begin(), order.end(), [&](FaceId a, FaceId b) { return level[at(a)] < level[at(b)]; });
+  return {std::move(order), std::move(level)};
+}
+
+} // namespace
+
+std::vector<LayeredFace> layered_faces(const PatternProof& proof, bool from_behind) {
+  auto [order, level] = proof.simple ? levels_by_height(proof, from_behind) : levels_by_pairs(proof, from_behind);
+  std::stable_sort(order.begin(), order.end(), [&, &l = level](FaceId a, FaceId b) { return l[at(a)] < l[at(b)]; });
   std::vector<LayeredFace> out;
-  out.reserve(n);
+  out.reserve(order.size());
   const double middle = proof.form->box.low.x() + proof.form->box.high.x();
   for (const FaceId f : order) {
     LayeredFace one;

@@ -91,6 +91,8 @@ bool physical(const std::vector<Look>& all, const std::function<bool(int, int)>&
   return true;
 }
 
+const ProofOptions by_search{.simple_folds = false};
+
 /// States of a pattern in which a single stacking order can be given to all faces, by trying all of them.
 std::size_t states_by_trial(const PatternProof& proof) {
   const auto all = looks(proof.pattern, *proof.graph, *proof.form);
@@ -153,7 +155,7 @@ private slots:
     QFETCH(int, columns);
     QFETCH(int, rows);
     QFETCH(QString, states);
-    const auto proof = proved(healed(uc::testing::map_pattern(columns, rows)));
+    const auto proof = proved(healed(uc::testing::map_pattern(columns, rows)), by_search);
     QVERIFY(proof && proof->folds_flat());
     QCOMPARE(QString::fromStdString(*counted_states(*proof->constraints)), states);
   }
@@ -161,7 +163,7 @@ private slots:
   /// Pleats so far apart that their layers never meet fold independently of each other.
   void counts_of_parts_multiply() {
     const auto states = [](const CreasePattern& p) {
-      const auto proof = proved(healed(p));
+      const auto proof = proved(healed(p), by_search);
       return std::stoll(*counted_states(*proof->constraints));
     };
     for (const std::vector<double>& pleat : {std::vector<double>{40, 50}, {40, 50, 58, 66}, {40, 55, 62, 75}}) {
@@ -181,7 +183,7 @@ private slots:
     const std::vector<double> pleat{40, 55, 62, 75};
     LayerCache cache;
     const auto prove = [&](const std::vector<double>& creases) {
-      return proved(healed(uc::testing::strip_pattern(520, creases)), {true, 60, nullptr, &cache}).value();
+      return proved(healed(uc::testing::strip_pattern(520, creases)), {.cache = &cache, .simple_folds = false}).value();
     };
     std::vector<double> creases = pleat;
     const auto first = prove(creases);
@@ -224,7 +226,7 @@ private slots:
       const int pairs = round % 3 == 0 ? 2 : 3;
       const auto sectors = random_flat_sectors(random, pairs);
       const std::string free(at(2 * pairs), 'U');
-      const auto proof = proved(healed(uc::testing::vertex_pattern(sectors, free)));
+      const auto proof = proved(healed(uc::testing::vertex_pattern(sectors, free)), by_search);
       QVERIFY(proof && proof->folds_flat());
       QCOMPARE(*counted_states(*proof->constraints), std::to_string(states_by_trial(*proof)));
     }
@@ -238,7 +240,7 @@ private slots:
       const auto sectors = random_flat_sectors(random, 3);
       std::string kinds = "MMMMVV";
       std::shuffle(kinds.begin(), kinds.end(), random);
-      const auto proof = proved(healed(uc::testing::vertex_pattern(sectors, kinds)));
+      const auto proof = proved(healed(uc::testing::vertex_pattern(sectors, kinds)), by_search);
       if (!proof->locally_flat()) continue;
       const std::size_t states = states_by_trial(*proof);
       QCOMPARE(proof->status == LayerStatus::found, states > 0);
@@ -346,7 +348,7 @@ private slots:
   }
 
   static int broken(const Directed& d, DirectionWish wish) {
-    const auto proof = proved(healed(*d.pattern));
+    const auto proof = proved(healed(*d.pattern), by_search);
     if (!proof->folds_flat()) return -1;
     int n = 0;
     for (const DirectionPair& p : wished_pairs(wish, proof->pattern, *proof->graph, *proof->constraints)) {
@@ -475,7 +477,7 @@ private slots:
     const auto proof = proved(healed(uc::testing::map_pattern(4, 4)), {true, 60, &progress});
     QVERIFY(proof);
     QCOMPARE(proof->status, LayerStatus::out_of_time);
-    const auto whole = proved(healed(uc::testing::map_pattern(4, 4)));
+    const auto whole = proved(healed(uc::testing::map_pattern(4, 4)), by_search);
     QVERIFY(!counted_states(*whole->constraints, {60, &progress}));
   }
 
