@@ -6,15 +6,7 @@
 #include "fold/steps_file.h"
 #include "output/printing.h"
 #include "programme/folding.h"
-#include "stages/collapse/collapse_stage.h"
-#include "stages/divide/divide_stage.h"
 #include "stages/fold/fold_stage.h"
-#include "stages/log/log_stage.h"
-#include "stages/mark/mark_stage.h"
-#include "stages/pattern/pattern_stage.h"
-#include "stages/prove/prove_stage.h"
-#include "stages/sheet/sheet_stage.h"
-#include "stages/units/units_stage.h"
 #include "widgets/field.h"
 #include "widgets/paper_view.h"
 #include "widgets/wheel_guard.h"
@@ -64,21 +56,20 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   setCentralWidget(body);
   connect(&workspace_, &Workspace::log_failed, this, &MainWindow::tell_of_log);
 
-  add_stage(new SheetStage(workspace_, this));
-  add_stage(new DivideStage(workspace_, this));
-  add_stage(new MarkStage(workspace_, this));
-  add_stage(new PatternStage(workspace_, this));
-  add_stage(new ProveStage(workspace_, this));
-  add_stage(new CollapseStage(workspace_, this));
-  add_stage(new UnitsStage(workspace_, this));
-  add_stage(new FoldStage(workspace_, this));
-  add_stage(new LogStage(workspace_, this));
+  stages_ = new StagePlaces(workspace_, choices_, centre_, this);
+  for (int i = 0; i < stage_count(); ++i) ribbon_->add_stage(stages_->verb(i));
+  connect(stages_, &StagePlaces::came, this, [this](int index) {
+    Stage* stage = stages_->at(index);
+    connect(stage, &Stage::stale, this, &MainWindow::refresh);
+    turn_views(*stage);
+    ribbon_->set_fact(index, stage->fact());
+    if (stage->key() == "log") (void)this->stage("fold"); // which goes on with the runs that are taken up there
+  });
   make_menus();
 
   connect(ribbon_, &PleatRibbon::chosen, this, qOverload<int>(&MainWindow::show_stage));
   connect(strip_, &ProgrammeStrip::move_chosen, this, [this](int move) {
-    const Stage* here = stages_[static_cast<std::size_t>(current_)];
-    if (here->key() != "fold") show_stage("fold");
+    if (stage_at(current_)->key() != "fold") show_stage("fold");
     stage("fold")->move_chosen(move);
   });
   connect(strip_, &ProgrammeStrip::move_moved, this, [this](int to) { stage("fold")->move_chosen(to); });
@@ -111,7 +102,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   connect(&workspace_.document, &Document::replaced, this, [this] {
     notices_->remove("file");
     workspace_.reset_view();
-    for (Stage* s : stages_) s->begin_anew();
+    for (Stage* s : stages_->made()) s->begin_anew();
     strip_->scrollToTop();
   });
   connect(&workspace_.document, &Document::modified_changed, this, &MainWindow::update_title);
@@ -131,9 +122,7 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
            "autosave");
   });
   connect(&workspace_, &Workspace::view_changed, this, [this] {
-    for (Stage* s : stages_) {
-      for (BenchView* view : s->views()) view->turn(workspace_.underside(), workspace_.quarter_turns());
-    }
+    for (const Stage* s : stages_->made()) turn_views(*s);
   });
   show_stage(0);
   update_title();
@@ -169,32 +158,13 @@ void MainWindow::tell_of_log() {
   notify(workspace_.log_error(), actions, "log");
 }
 
-void MainWindow::add_stage(Stage* stage) {
-  stages_.push_back(stage);
-  ribbon_->add_stage(stage->verb());
-  choices_->addWidget(stage->choices());
-  centre_->addWidget(stage->centre());
-  connect(stage, &Stage::stale, this, &MainWindow::refresh);
-  // Enter gives the keyboard back to the paper, where single keys work, unless what was typed is refused: then the next
-  // keys mend it.
-  for (QLineEdit* edit : stage->choices()->findChildren<QLineEdit*>()) {
-    connect(edit, &QLineEdit::textEdited, edit, [edit] { edit->setProperty("typing", true); });
-    connect(edit, &QLineEdit::returnPressed, edit, [edit] { edit->setProperty("typing", false); });
-    connect(
-        edit, &QLineEdit::returnPressed, stage,
-        [stage, edit] {
-          BenchView* view = stage->view();
-          if (view && edit->hasFocus() && !is_refused(*edit)) view->setFocus();
-        },
-        Qt::QueuedConnection);
-  }
+Stage* MainWindow::stage(const QString& key) const {
+  const int index = stages_->index_of(key);
+  return index < 0 ? nullptr : stages_->at(index);
 }
 
-Stage* MainWindow::stage(const QString& key) const {
-  for (Stage* s : stages_) {
-    if (s->key() == key) return s;
-  }
-  return nullptr;
+void MainWindow::turn_views(const Stage& stage) const {
+  for (BenchView* view : stage.views()) view->turn(workspace_.underside(), workspace_.quarter_turns());
 }
 
 void MainWindow::show_stage(int index) {
@@ -202,18 +172,13 @@ void MainWindow::show_stage(int index) {
   if (index != current_) notices_->leave_passing(); // said where it mattered
   current_ = index;
   ribbon_->set_current(index);
-  choices_->setCurrentIndex(index);
-  centre_->setCurrentIndex(index);
-  if (BenchView* view = stages_[static_cast<std::size_t>(index)]->view()) view->setFocus();
-  stages_[static_cast<std::size_t>(index)]->entered();
+  stages_->show(index);
+  if (BenchView* view = stage_at(index)->view()) view->setFocus();
+  stage_at(index)->entered();
   refresh();
 }
 
-void MainWindow::show_stage(const QString& key) {
-  for (int i = 0; i < stage_count(); ++i) {
-    if (stages_[static_cast<std::size_t>(i)]->key() == key) show_stage(i);
-  }
-}
+void MainWindow::show_stage(const QString& key) { show_stage(stages_->index_of(key)); }
 
 /// What of the project is not in the programme: steps that cannot be made, items that do not fit on the sheet. They
 /// stay, and are named.
@@ -235,7 +200,9 @@ void MainWindow::tell_what_is_left_out() {
 }
 
 void MainWindow::refresh() {
-  for (int i = 0; i < stage_count(); ++i) ribbon_->set_fact(i, stages_[static_cast<std::size_t>(i)]->fact());
+  for (int i = 0; i < stage_count(); ++i) {
+    if (stages_->is_made(i)) ribbon_->set_fact(i, stage_at(i)->fact());
+  }
   ledger_due_.start();
   update_title();
 }
@@ -247,7 +214,7 @@ Ledger* MainWindow::ledger() {
 
 void MainWindow::write_ledger() {
   ledger_due_.stop();
-  stages_[static_cast<std::size_t>(current_)]->write_ledger(*ledger_);
+  stage_at(current_)->write_ledger(*ledger_);
 }
 
 void MainWindow::update_title() {
@@ -421,6 +388,7 @@ bool MainWindow::may_discard() {
 bool MainWindow::may_leave() { return may_discard() && may_leave_run(Leaving::project); }
 
 bool MainWindow::may_leave_run(Leaving leaving) {
+  if (!stages_->is_made(stages_->index_of("fold"))) return true;
   RunSession& run = static_cast<FoldStage*>(stage("fold"))->session();
   if (!run.active() || run.looking_on()) return true;
   const bool quit = leaving == Leaving::quit;
@@ -461,6 +429,7 @@ void MainWindow::keep_size() const {
 void MainWindow::showEvent(QShowEvent* event) {
   if (ledger_due_.isActive()) write_ledger();
   QMainWindow::showEvent(event);
+  stages_->make_rest_when_idle();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -7,7 +7,7 @@
 #include "shell/notice_list.h"
 #include "shell/pleat_ribbon.h"
 #include "shell/programme_strip.h"
-#include "stages/stage.h"
+#include "shell/stage_places.h"
 #include "widgets/ledger.h"
 
 #include <QMainWindow>
@@ -26,10 +26,11 @@ public:
 
   void show_stage(int index);
   void show_stage(const QString& key);
+  /// Made when it is not there yet; null when there is none of that key.
   [[nodiscard]] Stage* stage(const QString& key) const;
   [[nodiscard]] int current_stage() const { return current_; }
-  [[nodiscard]] int stage_count() const { return static_cast<int>(stages_.size()); }
-  [[nodiscard]] Stage* stage_at(int index) const { return stages_[static_cast<std::size_t>(index)]; }
+  [[nodiscard]] int stage_count() const { return stages_->count(); }
+  [[nodiscard]] Stage* stage_at(int index) const { return stages_->at(index); }
   /// As it is now: what waits to be written is written first.
   [[nodiscard]] Ledger* ledger();
   [[nodiscard]] ProgrammeStrip* strip() const { return strip_; }
@@ -61,7 +62,7 @@ protected:
   void dropEvent(QDropEvent* event) override;
 
 private:
-  void add_stage(Stage* stage);
+  void turn_views(const Stage& stage) const;
   void make_menus();
   void make_file_menu();
   void make_edit_menu();
@@ -104,7 +105,7 @@ private:
   ProjectPresence presence_;
   QStringList left_out_; // of the programme
   QString refusal_;      // of its steps
-  std::vector<Stage*> stages_;
+  StagePlaces* stages_;
   int current_ = 0;
 };
 

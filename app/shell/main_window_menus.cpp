@@ -75,7 +75,7 @@ void MainWindow::make_edit_menu() {
   edit->addActions({undo, redo});
   edit->addSeparator();
   edit->addAction(tr("&Copy the drawing"), QKeySequence(tr("Ctrl+Shift+C")), this, [this] {
-    if (BenchView* shown = stages_[static_cast<std::size_t>(current_)]->view()) {
+    if (BenchView* shown = stage_at(current_)->view()) {
       QApplication::clipboard()->setImage(shown->snapshot());
       notify(tr("The drawing is on the clipboard."));
     }
@@ -98,15 +98,14 @@ void MainWindow::make_edit_menu() {
 void MainWindow::make_view_menu() {
   QMenu* view = menuBar()->addMenu(tr("&View"));
   for (int i = 0; i < stage_count(); ++i) {
-    view->addAction(stages_[static_cast<std::size_t>(i)]->verb(), QKeySequence(QString::number((i + 1) % 10)), this,
-                    [this, i] { show_stage(i); });
+    view->addAction(stages_->verb(i), QKeySequence(QString::number((i + 1) % 10)), this, [this, i] { show_stage(i); });
   }
   view->addSeparator();
   view->addAction(tr("Turn the sheet &over"), QKeySequence(tr("U")), this, [this] { workspace_.turn_over(); });
   view->addAction(tr("Rotate to the &left"), QKeySequence(tr("[")), this, [this] { workspace_.rotate_view(1); });
   view->addAction(tr("Rotate to the &right"), QKeySequence(tr("]")), this, [this] { workspace_.rotate_view(-1); });
   view->addSeparator();
-  const auto shown = [this] { return stages_[static_cast<std::size_t>(current_)]->view(); };
+  const auto shown = [this] { return stage_at(current_)->view(); };
   QAction* in = view->addAction(tr("Zoom &in"), this, [shown] {
     if (shown()) shown()->zoom_in();
   });
@@ -151,7 +150,7 @@ void MainWindow::set_theme(ThemeChoice choice) {
 }
 
 void MainWindow::show_keys() {
-  QList<QPair<QString, QString>> keys = stages_[static_cast<std::size_t>(current_)]->keys();
+  QList<QPair<QString, QString>> keys = stage_at(current_)->keys();
   keys += {{stage_count() < 10 ? tr("1 to %1").arg(stage_count()) : tr("1 to 9, then 0"), tr("go to a stage")},
            {tr("U"), tr("turn the sheet over")},
            {tr("[ and ]"), tr("rotate the view a quarter turn")},
@@ -167,7 +166,7 @@ void MainWindow::show_keys() {
                 .arg(key.toHtmlEscaped(), meaning);
   }
   QMessageBox box(this);
-  box.setWindowTitle(tr("Keys of the stage %1").arg(stages_[static_cast<std::size_t>(current_)]->verb()));
+  box.setWindowTitle(tr("Keys of the stage %1").arg(stage_at(current_)->verb()));
   box.setText(QStringLiteral("<table>%1</table>").arg(rows));
   box.exec();
 }

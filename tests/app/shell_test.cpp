@@ -364,6 +364,36 @@ private slots:
     QCOMPARE(w.project().sheet.code(), std::string("square:150mm"));
   }
 
+  /// The window is there before the stages that nobody sees; they come by themselves, or when they are asked for, and
+  /// start from the project as it is then, the paper turned as it is.
+  void stages_that_are_not_seen_come_later() {
+    Window w;
+    app::Workspace& workspace = *w.workspace;
+    const auto made = [](app::MainWindow& window) {
+      int n = 0;
+      for (const char* name : {"parts", "search", "begin", "units-solid"}) n += window.findChild<QWidget*>(name) != nullptr;
+      return n;
+    };
+    app::MainWindow window(workspace);
+    QCOMPARE(made(window), 0);
+    workspace.document.change("parts", [](Project& p) { p.grid.parts = 11; });
+    workspace.turn_over();
+    auto* divide = static_cast<app::DivideStage*>(window.stage("divide"));
+    QCOMPARE(window.findChild<QSpinBox*>("parts")->value(), 11);
+    QVERIFY(divide->paper()->underside_up());
+    QCOMPARE(made(window), 1);
+    window.show();
+    QTRY_COMPARE(made(window), 4);
+    QVERIFY(window.isVisible());
+    // The key of a stage that is not there yet goes to it all the same.
+    app::MainWindow other(workspace);
+    other.show();
+    other.show_stage(other.stage_count() - 1);
+    QCOMPARE(other.stage_at(other.current_stage())->key(), QString("log"));
+    QVERIFY(other.stage_at(other.current_stage())->centre()->isVisible());
+    workspace.turn_over();
+  }
+
   void it_works_small_large_and_dark() {
     Window w;
     w.window->set_theme(app::ThemeChoice::dark);

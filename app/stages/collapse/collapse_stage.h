@@ -32,8 +32,10 @@ class CollapseStage : public Stage {
 public:
   enum class Shown { paper, strain, lamp };
   explicit CollapseStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "collapse"; }
-  [[nodiscard]] QString verb() const override { return tr("Collapse"); }
+  static QString key_of() { return "collapse"; }
+  static QString verb_of() { return tr("Collapse"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

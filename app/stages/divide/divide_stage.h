@@ -19,8 +19,10 @@ class DivideStage : public Stage {
   Q_OBJECT
 public:
   explicit DivideStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "divide"; }
-  [[nodiscard]] QString verb() const override { return tr("Divide"); }
+  static QString key_of() { return "divide"; }
+  static QString verb_of() { return tr("Divide"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

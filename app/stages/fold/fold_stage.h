@@ -24,8 +24,10 @@ class FoldStage : public Stage {
   Q_OBJECT
 public:
   explicit FoldStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "fold"; }
-  [[nodiscard]] QString verb() const override { return tr("Fold"); }
+  static QString key_of() { return "fold"; }
+  static QString verb_of() { return tr("Fold"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return pages_; }

@@ -45,8 +45,10 @@ class LogStage : public Stage {
   Q_OBJECT
 public:
   explicit LogStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "log"; }
-  [[nodiscard]] QString verb() const override { return tr("Log"); }
+  static QString key_of() { return "log"; }
+  static QString verb_of() { return tr("Log"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

@@ -28,8 +28,10 @@ class MarkStage : public Stage {
   Q_OBJECT
 public:
   explicit MarkStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "mark"; }
-  [[nodiscard]] QString verb() const override { return tr("Mark"); }
+  static QString key_of() { return "mark"; }
+  static QString verb_of() { return tr("Mark"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

@@ -27,8 +27,10 @@ class PatternStage : public Stage {
   Q_OBJECT
 public:
   explicit PatternStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "pattern"; }
-  [[nodiscard]] QString verb() const override { return tr("Pattern"); }
+  static QString key_of() { return "pattern"; }
+  static QString verb_of() { return tr("Pattern"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

@@ -24,8 +24,10 @@ class ProveStage : public Stage {
   Q_OBJECT
 public:
   explicit ProveStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "prove"; }
-  [[nodiscard]] QString verb() const override { return tr("Prove"); }
+  static QString key_of() { return "prove"; }
+  static QString verb_of() { return tr("Prove"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }

@@ -9,7 +9,8 @@ ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<con
                          Progress& progress, LayerCache& cache) {
   ProofFindings out;
   out.drawn = std::move(drawn);
-  const ProofOptions options{true, seconds, &progress, &cache, free_memory() / 2};
+  ProofOptions options{true, seconds, &progress, &cache, free_memory() / 2};
+  options.simple_folds = task != ProofTask::count;
   auto proof = proved(out.drawn->healed, options);
   if (!proof) {
     out.error = proof.error();

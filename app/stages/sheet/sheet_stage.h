@@ -14,8 +14,10 @@ class SheetStage : public Stage {
   Q_OBJECT
 public:
   explicit SheetStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "sheet"; }
-  [[nodiscard]] QString verb() const override { return tr("Sheet"); }
+  static QString key_of() { return "sheet"; }
+  static QString verb_of() { return tr("Sheet"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return paper_; }

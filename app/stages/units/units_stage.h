@@ -33,8 +33,10 @@ class UnitsStage : public Stage {
 public:
   enum class Shown { solid, map, cuts, unit, families };
   explicit UnitsStage(Workspace& workspace, QObject* parent = nullptr);
-  [[nodiscard]] QString key() const override { return "units"; }
-  [[nodiscard]] QString verb() const override { return tr("Units"); }
+  static QString key_of() { return "units"; }
+  static QString verb_of() { return tr("Units"); }
+  [[nodiscard]] QString key() const override { return key_of(); }
+  [[nodiscard]] QString verb() const override { return verb_of(); }
   [[nodiscard]] QString fact() const override;
   [[nodiscard]] QWidget* choices() override { return choices_; }
   [[nodiscard]] QWidget* centre() override { return centre_; }
