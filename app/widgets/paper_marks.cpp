@@ -62,8 +62,8 @@ void PaperView::draw_marks(QPainter& p, const QTransform& t) const {
   if (factor > 0) {
     p.setFont(text_font(8.5));
     p.setPen(current_theme().soft_ink);
-    const bool narrow = width() < 520; // then it stands below the corner note
-    p.drawText(narrow ? QRectF(12, 32, width() - 24, 30) : QRectF(width() - 330, 10, 318, 22),
+    const bool narrow = width() < 520; // then it stands beside the scale bar
+    p.drawText(narrow ? QRectF(12, height() - 42, 190, 34) : QRectF(width() - 330, 10, 318, 22),
                (narrow ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextWordWrap,
                tr("Ellipse: one standard error, drawn %1 times as large").arg(factor));
   }

@@ -18,7 +18,7 @@ namespace uc::app {
 namespace {
 
 constexpr std::size_t most_lines_drawn_live = 5000;
-constexpr QSizeF ruler_rims(120, 96); // for rulers and names
+constexpr QSizeF ruler_rims(120, 104); // for rulers, names and the scale bar
 constexpr QSizeF bare_rims(24, 20);
 
 QPointF q(const Point& p) { return {p.x(), p.y()}; }
@@ -47,7 +47,7 @@ double distance(const QPointF& p, const QLineF& l) {
 
 PaperView::PaperView(QWidget* parent) : BenchView(parent) {
   setMinimumSize(200, 160);
-  off_middle_ = {8, -8}; // rulers stand on the left and below
+  off_middle_ = {8, -12}; // rulers stand on the left and below
   setAccessibleName(tr("The paper"));
   still_.setSingleShot(true);
   still_.setInterval(120);
@@ -327,8 +327,7 @@ void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
   const QRectF box = polygon_of(figure_.outline, t).boundingRect();
   const double scale = pixels_per_mm();
   const double step = tick_step(7 / scale, unit_);
-  double label_step = step;
-  while (label_step * scale < 46) label_step += step;
+  const double label_step = tick_step(46 / scale, unit_);
   const Theme& theme = current_theme();
   p.setFont(mono_font(7.5));
   const auto label = [&](double mm) {

@@ -371,7 +371,8 @@ private slots:
     app::Workspace& workspace = *w.workspace;
     const auto made = [](app::MainWindow& window) {
       int n = 0;
-      for (const char* name : {"parts", "search", "begin", "units-solid"}) n += window.findChild<QWidget*>(name) != nullptr;
+      for (const char* name : {"parts", "search", "begin", "units-solid"})
+        n += window.findChild<QWidget*>(name) != nullptr;
       return n;
     };
     app::MainWindow window(workspace);

@@ -3,6 +3,7 @@
 #include "collapse/finer.h"
 #include "collapse/held_flat.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace uc::app {
@@ -26,6 +27,11 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   auto mesh = fine ? fold_mesh(fine->pattern, fine->full_deg, fine->goals) : Result<FoldMesh>(Error{fine.error()});
   if (!mesh) {
     out.error = mesh.error();
+    return out;
+  }
+  const auto& edges = out.drawn->healed.pattern.edges;
+  if (std::none_of(edges.begin(), edges.end(), [](const PatternEdge& e) { return folds(e.kind); })) {
+    out.error = "Draw a pattern with creases first; here it closes";
     return out;
   }
   out.pattern = std::make_shared<const CreasePattern>(fine->pattern.pattern);

@@ -77,7 +77,7 @@ QLineSeries* line(const QColor& colour, Qt::PenStyle style) {
 
 void draw_error_chart(QChartView& view, const std::vector<RunSummary>& runs, double mm_per_unit, const QString& unit) {
   const Theme& t = current_theme();
-  QChart* chart = dressed(view, QChartView::tr("MEASURED AGAINST PLANNED ERROR"));
+  QChart* chart = dressed(view, QChartView::tr("MEASURED AND PLANNED"));
   auto* points = dots(t.accent, QScatterSeries::MarkerShapeRotatedRectangle);
   double low = 0.1;
   double high = 1;
@@ -99,8 +99,8 @@ void draw_error_chart(QChartView& view, const std::vector<RunSummary>& runs, dou
     dress_axis(chart, a, where, title);
     return a;
   };
-  auto* x = axis_of(Qt::AlignBottom, QChartView::tr("planned, %1").arg(unit));
-  auto* y = axis_of(Qt::AlignLeft, QChartView::tr("measured, %1").arg(unit));
+  auto* x = axis_of(Qt::AlignBottom, QChartView::tr("planned error, %1").arg(unit));
+  auto* y = axis_of(Qt::AlignLeft, QChartView::tr("measured error, %1").arg(unit));
   auto* equal = line(t.soft_ink, Qt::DashLine);
   equal->append(low, low);
   equal->append(high, high);
@@ -110,7 +110,7 @@ void draw_error_chart(QChartView& view, const std::vector<RunSummary>& runs, dou
 
 void draw_time_chart(QChartView& view, const std::vector<RunSummary>& runs) {
   const Theme& t = current_theme();
-  QChart* chart = dressed(view, QChartView::tr("MINUTES PER RUN, OLDEST FIRST; PLANNED DASHED"));
+  QChart* chart = dressed(view, QChartView::tr("MINUTES PER RUN"));
   std::vector<const RunSummary*> order;
   for (const RunSummary& r : runs) {
     if (r.status == RunStatus::finished) order.push_back(&r);
@@ -129,7 +129,8 @@ void draw_time_chart(QChartView& view, const std::vector<RunSummary>& runs) {
     planned->append(n, order[i]->planned_minutes);
     top = std::max({top, 1.1 * order[i]->minutes, 1.1 * order[i]->planned_minutes});
   }
-  QValueAxis* x = axis(chart, Qt::AlignBottom, static_cast<double>(order.size()) + 1, QChartView::tr("run"), "%.0f");
+  QValueAxis* x = axis(chart, Qt::AlignBottom, static_cast<double>(order.size()) + 1,
+                       QChartView::tr("run, oldest first; planned dashed"), "%.0f");
   QValueAxis* y = axis(chart, Qt::AlignLeft, top, QChartView::tr("minutes"), "%.0f");
   attach(chart, planned, x, y);
   attach(chart, worked, x, y);

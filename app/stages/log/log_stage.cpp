@@ -213,6 +213,7 @@ void LogStage::reload() {
 }
 
 void LogStage::draw_charts() {
+  for (QChartView* view : {error_chart_, time_chart_}) view->setVisible(!model_.runs().empty());
   draw_error_chart(*error_chart_, model_.runs(), mm_per(workspace_.document.project().unit),
                    QString::fromStdString(symbol(workspace_.document.project().unit)));
   draw_time_chart(*time_chart_, model_.runs());

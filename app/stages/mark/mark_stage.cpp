@@ -82,6 +82,7 @@ void MarkStage::build_choices() {
   connect(wish_, &QComboBox::activated, this, [this](int i) { set_wish(static_cast<Wish>(i)); });
   choices_->add(new Field(tr("&Fold"), wish_));
   build_wishes();
+  build_limits();
   build_planned();
   choices_->finish();
 }
@@ -138,6 +139,26 @@ void MarkStage::build_wishes() {
   choices_->add(areas_field_);
 }
 
+/// What narrows the search and the plot.
+void MarkStage::build_limits() {
+  exact_only_ = new QCheckBox(tr("E&xact only"));
+  exact_only_->setObjectName("exact-only");
+  connect(exact_only_, &QCheckBox::toggled, this, &MarkStage::narrow);
+  creases_ = new QSpinBox;
+  creases_->setObjectName("creases");
+  creases_->setRange(1, most_route_creases);
+  creases_->setValue(creases_at_first);
+  connect(creases_, &QSpinBox::valueChanged, this, [this](int most) {
+    const auto wish = static_cast<Wish>(wish_->currentIndex());
+    if (wish != Wish::reference || most <= searched_creases_)
+      narrow();
+    else
+      search_soon();
+  });
+  choices_->add(new Field(tr("&Creases at most"), creases_));
+  choices_->add(exact_only_);
+}
+
 void MarkStage::build_planned() {
   choices_->add_section(tr("IN THE PROGRAMME"));
   planned_ = new QListWidget;
@@ -186,7 +207,7 @@ void MarkStage::build_centre() {
   connect(bench_->paper(), &PaperView::paper_clicked, this, &MarkStage::pick);
 }
 
-/// What narrows the plot, and what picks on it.
+/// What picks on the plot, and how it is drawn.
 QWidget* MarkStage::build_plot_choices() {
   auto* bar = new QWidget;
   auto* row = new QHBoxLayout(bar);
@@ -204,26 +225,6 @@ QWidget* MarkStage::build_plot_choices() {
          [hand](const Finding& f) { return f.creases() + 1e-6 * f.miss_mm(hand()); });
   button(tr("&Least scar"), "least-scar", [hand](const Finding& f) { return f.scar_mm() + 1e-6 * f.miss_mm(hand()); });
   row->addStretch(1);
-  exact_only_ = new QCheckBox(tr("E&xact only"));
-  exact_only_->setObjectName("exact-only");
-  connect(exact_only_, &QCheckBox::toggled, this, &MarkStage::narrow);
-  row->addWidget(exact_only_);
-  auto* at_most = new QLabel(tr("&Creases at most"));
-  creases_ = new QSpinBox;
-  creases_->setObjectName("creases");
-  creases_->setAccessibleName(tr("Creases at most"));
-  creases_->setRange(1, most_route_creases);
-  creases_->setValue(creases_at_first);
-  at_most->setBuddy(creases_);
-  connect(creases_, &QSpinBox::valueChanged, this, [this](int most) {
-    const auto wish = static_cast<Wish>(wish_->currentIndex());
-    if (wish != Wish::reference || most <= searched_creases_)
-      narrow();
-    else
-      search_soon();
-  });
-  row->addWidget(at_most);
-  row->addWidget(creases_);
   effort_ = new QComboBox;
   effort_->setObjectName("effort");
   effort_->setAccessibleName(tr("What the plot counts as effort"));

@@ -59,6 +59,7 @@ public slots:
 private:
   void build_choices();
   void build_wishes();
+  void build_limits();
   void build_planned();
   void build_centre();
   [[nodiscard]] QWidget* build_plot_choices();
