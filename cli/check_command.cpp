@@ -23,7 +23,7 @@ Json layers_json(const PatternProof& proof) {
   Json out{{"status", name_of(proof.status)}, {"max", nullptr}, {"folded_mm", nullptr}, {"clash", proof.clash}};
   if (proof.overlap) out["max"] = proof.overlap->layers_max;
   if (proof.form && proof.form->open_loop.empty()) {
-    const Point size = proof.form->box.size();
+    const Point size = folded_size(*proof.form);
     out["folded_mm"] = {size.x(), size.y()};
   }
   return out;
@@ -40,7 +40,7 @@ void print_for_people(const PatternProof& proof, bool tried) {
   if (!tried) return;
   switch (proof.status) {
   case LayerStatus::found: {
-    const Point size = proof.form->box.size();
+    const Point size = folded_size(*proof.form);
     out() << fmt::format("The layers can be ordered: {} at most, {} x {} mm folded.\n", proof.overlap->layers_max,
                          format_number(size.x(), 2), format_number(size.y(), 2));
     break;

@@ -53,7 +53,7 @@ int run(const FoldOptions& o) {
   const auto bytes = folded_bytes(*proof, o.out, title, options, {font_folder()}, {});
   if (!bytes) throw CallError{"-o: " + bytes.error()};
   write_output("-o", o.out, *bytes);
-  const Point size = proof->form->box.size();
+  const Point size = folded_size(*proof->form);
   if (o.json)
     print_json({{"status", name_of(proof->status)},
                 {"layers_max", proof->overlap->layers_max},

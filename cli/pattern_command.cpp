@@ -246,7 +246,7 @@ void add_folded(Json& out, const PatternOptions& o, const Drawn& made) {
   std::optional<Point> size;
   int layers = 0;
   if (proof && proof->folds_flat()) {
-    size = proof->form->box.size();
+    size = folded_size(*proof->form);
     layers = proof->overlap->layers_max;
   } else if (!o.family.empty() && find_pattern_family(o.family)->flat_foldable &&
              !(proof && !proof->violations.empty())) {

@@ -134,7 +134,7 @@ int run(const StepsOptions& o) {
   if (!made.file.title.empty()) out() << made.file.title << "\n";
   for (std::size_t i = 0; i < made.states.size(); ++i) {
     if (state && *state != static_cast<int>(i)) continue;
-    const Point size = made.states[i].form->form.box.size();
+    const Point size = folded_size(made.states[i].form->form);
     out() << fmt::format("{:4}. {} ({} x {} mm, {})\n", i, state_text(made, i), format_number(size.x(), 1),
                          format_number(size.y(), 1),
                          made.states[i].form->overlap.layers_max == 1

@@ -20,7 +20,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct UnitsOptions {
-  std::string solid, family, sheet, finished, colours = "1", variant = "0", symmetry, stock, out;
+  std::string solid, family, sheet, finished, colours, variant = "0", symmetry, stock, out;
   std::string from, margin = "0";
   std::vector<std::string> own_files;
   StillOptions still;
@@ -69,7 +69,7 @@ UnitWish wish_of(const UnitsOptions& o) {
     w.sheet = *sheet;
   }
   if (!o.finished.empty()) w.finished_mm = length_option("--finished", o.finished, 5, 10'000);
-  w.colours = whole_option("--colours", o.colours, 1, 24);
+  if (!o.colours.empty()) w.colours = whole_option("--colours", o.colours, 1, 24);
   if (!o.from.empty()) {
     const Sheet from = sheet_option(o.from);
     if (!from.has_right_corners()) throw CallError{fmt::format("--from {}: pieces are cut from rectangles", o.from)};
@@ -157,8 +157,13 @@ int run(const UnitsOptions& o, const CLI::App& c) {
   }
   check_space(c, o.out, o.still);
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
-  const auto plan = unit_plan(wish_of(o));
+  const UnitWish wish = wish_of(o);
+  const auto plan = unit_plan(wish);
   if (!plan) return refused(plan.error(), o.json);
+  if (!o.colours.empty() && wish.colours == 1 && !plan->graph.joints.empty())
+    return refused(
+        "one colour cannot keep units apart that join; give --colours 2 or more, or leave it out for one paper",
+        o.json);
   if (!o.out.empty()) {
     const SpatialModel model = model_of(*plan, o.solid, palette_of(*plan, {}));
     write_output("-o", o.out, space_file(o.out, model, o.still, plan->diameter_mm));
@@ -187,7 +192,7 @@ void add_units(CLI::App& app, Action& action) {
   c->add_option("--family", o->family, "The unit family, see --list");
   c->add_option("--sheet", o->sheet, "Sheet of one unit (half-square: of two; strips: the strip)");
   c->add_option("--finished", o->finished, "Outside diameter, tips included; the sheet is worked back");
-  c->add_option("--colours", o->colours, "Colours, no two alike at a joint")->capture_default_str();
+  c->add_option("--colours", o->colours, "Colours, no two alike at a joint; without it all units are of one paper");
   c->add_option("--variant", o->variant, "Another answer of the colours")->capture_default_str();
   c->add_option("--from", o->from, "Larger sheets that the pieces are cut from, such as a4");
   c->add_option("--margin", o->margin, "Left round the pieces on those sheets")->capture_default_str();

@@ -15,29 +15,7 @@ namespace {
 
 using Points = std::vector<Eigen::Vector3d>;
 
-double turn_at(const Point& a, const Point& b, const Point& c) {
-  return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
-}
-
-/// Counter-clockwise (Andrew 1979).
-Polygon hull_of(std::vector<Point> points) {
-  std::sort(points.begin(), points.end(),
-            [](const Point& a, const Point& b) { return std::pair(a.x(), a.y()) < std::pair(b.x(), b.y()); });
-  Polygon hull;
-  for (const bool upper : {false, true}) {
-    const std::size_t begun = hull.size();
-    for (const Point& p : points) {
-      while (hull.size() >= begun + 2 && turn_at(hull[hull.size() - 2], hull.back(), p) <= 0) hull.pop_back();
-      hull.push_back(p);
-    }
-    hull.pop_back();
-    if (!upper) std::reverse(points.begin(), points.end());
-  }
-  return hull;
-}
-
-/// The box with one side square to `up`, of least area seen along it: one side of such a rectangle lies along a side of
-/// the convex hull (Freeman and Shapira 1975).
+/// The box with one side square to `up`, of least area seen along it.
 Eigen::Vector3d box_along(const Points& points, const Eigen::Vector3d& up) {
   const Eigen::Vector3d x = up.unitOrthogonal();
   const Eigen::Vector3d y = up.cross(x);
@@ -50,15 +28,7 @@ Eigen::Vector3d box_along(const Points& points, const Eigen::Vector3d& up) {
     low = std::min(low, up.dot(p));
     high = std::max(high, up.dot(p));
   }
-  const Polygon hull = hull_of(std::move(seen));
-  Point best = Point::Constant(1e300);
-  for (std::size_t i = 0; i < hull.size(); ++i) {
-    const Point along = (hull[(i + 1) % hull.size()] - hull[i]).normalized();
-    const auto [left, right] = support(hull, along);
-    const auto [bottom, top] = support(hull, Point{-along.y(), along.x()});
-    const Point size{right - left, top - bottom};
-    if (size.prod() < best.prod()) best = size;
-  }
+  const Point best = least_rectangle(std::move(seen));
   return {best.x(), best.y(), high - low};
 }
 

@@ -237,6 +237,8 @@ Result<FoldedForm> folded_form(const CreasePattern& pattern, const PatternGraph&
   return out;
 }
 
+Point folded_size(const FoldedForm& form) { return least_rectangle(form.vertices); }
+
 Result<Overlap> overlap_of(const CreasePattern& pattern, const PatternGraph& graph, const FoldedForm& form,
                            const WorkLimits& limits) {
   const double size = bounding_box(pattern.vertices).size().norm();

@@ -20,6 +20,9 @@ struct FoldedForm {
 /// Faces placed by walking from face to face, from face 0. Fails for a pattern without paper or in separate pieces.
 Result<FoldedForm> folded_form(const CreasePattern& pattern, const PatternGraph& graph);
 
+/// The sides of the least rectangle about the folded paper, the longer first: its size, wherever one is told.
+Point folded_size(const FoldedForm& form);
+
 struct FoldedCell {
   std::vector<VertexId> cycle; // vertices of the overlap, counter-clockwise
   std::vector<FaceId> faces;   // ascending

@@ -26,6 +26,54 @@ Box bounding_box(std::span<const Point> points) {
   return box;
 }
 
+namespace {
+
+double left_turn(const Point& a, const Point& b, const Point& c) {
+  return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
+}
+
+} // namespace
+
+Polygon convex_hull(std::vector<Point> points) {
+  std::sort(points.begin(), points.end(),
+            [](const Point& a, const Point& b) { return std::pair(a.x(), a.y()) < std::pair(b.x(), b.y()); });
+  Polygon hull;
+  for (const bool upper : {false, true}) {
+    const std::size_t begun = hull.size();
+    for (const Point& p : points) {
+      while (hull.size() >= begun + 2 && left_turn(hull[hull.size() - 2], hull.back(), p) <= 0) hull.pop_back();
+      hull.push_back(p);
+    }
+    hull.pop_back();
+    if (!upper) std::reverse(points.begin(), points.end());
+  }
+  return hull;
+}
+
+Point least_rectangle(std::vector<Point> points) {
+  if (points.empty()) return Point::Zero();
+  const double size = bounding_box(points).size().norm();
+  const Polygon hull = convex_hull(std::move(points));
+  Point best = Point::Zero();
+  double least = 1e300;
+  for (std::size_t i = 0; i < hull.size(); ++i) {
+    const Point side = hull[(i + 1) % hull.size()] - hull[i];
+    if (!(side.norm() > 1e-9 * size)) continue; // has no direction of its own
+    const Point along = side.normalized();
+    const auto [left, right] = support(hull, along);
+    const auto [bottom, top] = support(hull, Point{-along.y(), along.x()});
+    const Point sides{right - left, top - bottom};
+    const double area = sides.x() * sides.y();
+    const double alike = 1e-9 * (area + 1e-9 * size * size);
+    const bool better =
+        area < least - alike || (area <= least + alike && sides.maxCoeff() < best.maxCoeff() * (1 - 1e-9));
+    if (!better) continue;
+    least = area;
+    best = sides;
+  }
+  return {std::max(best.x(), best.y()), std::min(best.x(), best.y())};
+}
+
 std::pair<double, double> support(std::span<const Point> polygon, const Point& normal) {
   double low = normal.dot(polygon[0]);
   double high = low;

@@ -18,6 +18,11 @@ struct Box {
 
 double signed_area(std::span<const Point> polygon);
 Box bounding_box(std::span<const Point> points);
+/// Counter-clockwise, without points on its sides (Andrew 1979).
+Polygon convex_hull(std::vector<Point> points);
+/// The sides of the rectangle of least area about the points, the longer first; one of them lies along a side of the
+/// convex hull (Freeman and Shapira 1975). Of several as small the one that is nearest to a square.
+Point least_rectangle(std::vector<Point> points);
 /// Least and greatest n·p over the polygon, for a unit normal n.
 std::pair<double, double> support(std::span<const Point> polygon, const Point& normal);
 

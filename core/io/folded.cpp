@@ -23,7 +23,7 @@ std::string folded_json(const PatternProof& proof) {
   }
   Json above = Json::array();
   for (const auto& [upper, lower] : proof.overlapping()) above.push_back({upper, lower});
-  const Point size = proof.form->box.size();
+  const Point size = folded_size(*proof.form);
   return Json{{"format", "under-crease/folded"},
               {"version", 1},
               {"vertices", vertices},

@@ -20,10 +20,8 @@ Json state_json(const FoldSequence& sequence, std::size_t index) {
     edges.push_back({e.from, e.to, e.kind == EdgeKind::unfolded ? "flat" : name_of(e.kind)});
   const Isometry back = form.form.place[0].inverse();
   Json faces = Json::array();
-  std::vector<Point> corners;
   for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
     const Isometry i = back * form.form.place[f];
-    for (const VertexId v : form.graph.faces[f].cycle) corners.push_back(i * form.pattern.vertices[at(v)]);
     faces.push_back(
         {{"vertices", form.graph.faces[f].cycle},
          {"isometry", {i.linear(0, 0), i.linear(0, 1), i.linear(1, 0), i.linear(1, 1), i.shift.x(), i.shift.y()}}});
@@ -42,7 +40,7 @@ Json state_json(const FoldSequence& sequence, std::size_t index) {
            {"faces", faces},
            {"above", above},
            {"layers_max", form.overlap.layers_max},
-           {"size_mm", pair(bounding_box(corners).size())},
+           {"size_mm", pair(folded_size(form.form))},
            {"underside_up", state.underside_up}};
   if (!form.marks.empty()) {
     Json marks = Json::array();

@@ -18,29 +18,12 @@ std::string title_of(const FoldSequence& sequence) {
   return sequence.file.title.empty() ? std::string("Steps") : sequence.file.title;
 }
 
-/// Length and width of the smallest upright or turned rectangle round the folded paper: one of its sides lies along an
-/// edge (Freeman and Shapira 1975).
-Point smallest_box(const PieceForm& form) {
-  Point best = form.form.box.size();
-  for (const PatternEdge& e : form.pattern.edges) {
-    const Point along =
-        form.form.vertices[static_cast<std::size_t>(e.to)] - form.form.vertices[static_cast<std::size_t>(e.from)];
-    if (along.norm() < 1e-6) continue;
-    const Point d = along.normalized();
-    const auto [left, right] = support(form.form.vertices, d);
-    const auto [low, high] = support(form.form.vertices, Point{-d.y(), d.x()});
-    const Point size{right - left, high - low};
-    if (size.x() * size.y() < best.x() * best.y() * (1 - 1e-9)) best = size;
-  }
-  return best.x() < best.y() ? Point{best.y(), best.x()} : best;
-}
-
 } // namespace
 
 HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
   return {sequence.states.size(), [&sequence, style](std::size_t i) {
             if (i + 1 == sequence.states.size()) {
-              const Point size = smallest_box(*sequence.states.back().form);
+              const Point size = folded_size(sequence.states.back().form->form);
               return HandoutMove{state_figure(sequence, i),
                                  say(style, "Finished: {width} × {height}.",
                                      {{"width", format_length(Millimetres{size.x()}, style.unit)},

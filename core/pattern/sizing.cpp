@@ -54,7 +54,7 @@ std::optional<Point> finished_size(const DrawnPattern& drawn) {
   const CreasePattern& pattern = drawn.healed.pattern;
   const auto form = folded_form(pattern, graph_of(pattern));
   if (!form || !form->open_loop.empty()) return std::nullopt;
-  return form->box.size();
+  return folded_size(*form);
 }
 
 double narrowest_pleat(const DrawnPattern& drawn, const Polygon& sheet) {

@@ -15,7 +15,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-/// One variable for each unit and colour; further ones count (Sinz 2005).
+/// One variable for each unit and colour; further ones count.
 class Colours {
 public:
   Colours(const UnitGraph& graph, const ColourWish& wish) : graph_(graph), colours_(wish.colours) {
@@ -53,23 +53,22 @@ public:
     }
     for (std::size_t c = 0; c < clique.size(); ++c) clause({is(clique[c], (static_cast<int>(c) + variant) % colours_)});
   }
-  void at_most(int colour, int most) {
+  /// No colour on more than `most` units.
+  void at_most(int most) {
+    for (int c = 0; c < colours_; ++c) forbid_more(units_of(c), most);
+  }
+  /// Every colour on as many units as any other, or one more. Where the units cannot be shared out evenly, no more
+  /// colours than the rest have one unit more, so that none of the others is short of one.
+  void shares_equal() {
     const int n = static_cast<int>(graph_.units.size());
-    std::vector<int> before; // before[j]: more than j of the units so far have the colour
-    for (int u = 0; u < n; ++u) {
-      std::vector<int> count(at(most));
-      for (int& v : count) v = next_++;
-      const int x = is(u, colour);
-      for (int j = 0; j < most; ++j) {
-        if (!before.empty()) clause({-before[at(j)], count[at(j)]});
-        if (j == 0)
-          clause({-x, count[0]});
-        else if (!before.empty())
-          clause({-x, -before[at(j - 1)], count[at(j)]});
-      }
-      if (!before.empty()) clause({-x, -before[at(most - 1)]});
-      before = std::move(count);
+    const int least = n / colours_;
+    const int rest = n % colours_;
+    std::vector<int> larger;
+    for (int c = 0; c < colours_; ++c) {
+      forbid_more(units_of(c), least + (rest > 0));
+      if (rest > 0) larger.push_back(counted(units_of(c), least + 1).back());
     }
+    if (rest > 0) forbid_more(larger, rest);
   }
   std::optional<bool> solve(const std::function<bool()>& stop) { return solver_.solve(stop); }
   [[nodiscard]] std::vector<int> answer() {
@@ -81,6 +80,31 @@ public:
   }
 
 private:
+  [[nodiscard]] std::vector<int> units_of(int colour) const {
+    std::vector<int> out;
+    for (int u = 0; u < static_cast<int>(graph_.units.size()); ++u) out.push_back(is(u, colour));
+    return out;
+  }
+  /// Variables that are true where more than 0, 1, ... `limit` - 1 of the literals are (Sinz 2005).
+  std::vector<int> counted(const std::vector<int>& literals, int limit) {
+    std::vector<int> before;
+    for (const int x : literals) {
+      std::vector<int> count(at(limit));
+      for (int& v : count) v = next_++;
+      for (int j = 0; j < limit; ++j) {
+        if (!before.empty()) clause({-before[at(j)], count[at(j)]});
+        if (j == 0)
+          clause({-x, count[0]});
+        else if (!before.empty())
+          clause({-x, -before[at(j - 1)], count[at(j)]});
+      }
+      before = std::move(count);
+    }
+    return before;
+  }
+  void forbid_more(const std::vector<int>& literals, int most) {
+    if (most < static_cast<int>(literals.size())) clause({-counted(literals, most + 1).back()});
+  }
   /// The rotation takes colour c to colour d wherever it is so at all: one variable for each such pair.
   void keep(const std::vector<UnitId>& turn) {
     const int first = next_;
@@ -174,21 +198,22 @@ Colouring coloured(const UnitGraph& graph, const ColourWish& wish, const Progres
   if (wish.ties.empty() && wish.turns.empty()) even_out(graph, wish.colours, out.colour);
   // Where chains do not reach equal shares, whether any colouring has them is a question of its own; then the least
   // largest share is looked for.
-  const auto share = shares_of(out.colour, wish.colours);
-  const int largest = *std::max_element(share.begin(), share.end());
-  int most = (n + wish.colours - 1) / wish.colours;
-  while (!equal(out.colour, wish.colours) && most < largest) {
-    Colours counted(graph, wish);
-    counted.break_symmetry(wish.variant);
-    for (int c = 0; c < wish.colours; ++c) counted.at_most(c, most);
-    const auto even = counted.solve(stop);
-    if (!even) break;
-    if (*even) {
-      out.colour = counted.answer();
-      if (wish.ties.empty() && wish.turns.empty()) even_out(graph, wish.colours, out.colour);
-      break;
+  const auto counted = [&](const auto& bound) {
+    Colours colours(graph, wish);
+    colours.break_symmetry(wish.variant);
+    bound(colours);
+    const auto found = colours.solve(stop);
+    if (found && *found) out.colour = colours.answer();
+    return found;
+  };
+  if (!equal(out.colour, wish.colours)) {
+    auto found = counted([](Colours& c) { c.shares_equal(); });
+    const auto share = shares_of(out.colour, wish.colours);
+    const int largest = *std::max_element(share.begin(), share.end());
+    for (int most = (n + wish.colours - 1) / wish.colours; found == false && most < largest; ++most) {
+      found = counted([&](Colours& c) { c.at_most(most); });
+      if (found == true && wish.ties.empty() && wish.turns.empty()) even_out(graph, wish.colours, out.colour);
     }
-    ++most;
   }
   out.equal_shares = equal(out.colour, wish.colours);
   return out;

@@ -37,6 +37,20 @@ std::vector<int> each_once(std::vector<int> all) {
 
 } // namespace
 
+bool regular_faces(const Polyhedron& solid) {
+  if (!equal_edges(solid)) return false;
+  for (FaceId f(0); at(f) < solid.faces.size(); ++f) {
+    // With sides alike, corners at one distance from the middle make a polygon regular.
+    const Point3 middle = solid.centre_of(f);
+    const auto& corners = solid.faces[at(f)];
+    const double first = (solid.vertices[at(corners[0])] - middle).norm();
+    for (const int v : corners) {
+      if (std::abs((solid.vertices[at(v)] - middle).norm() - first) > 1e-6 * first) return false;
+    }
+  }
+  return true;
+}
+
 std::vector<int> face_sizes(const Polyhedron& solid) {
   std::vector<int> all;
   for (const auto& f : solid.faces) all.push_back(static_cast<int>(f.size()));

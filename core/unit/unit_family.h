@@ -63,6 +63,8 @@ const UnitFamily* find_unit_family(std::string_view name);
 
 /// Whether all edges are equally long, to a millionth.
 bool equal_edges(const Polyhedron& solid);
+/// Whether all edges are equally long and, in each face, all angles alike, to a millionth.
+bool regular_faces(const Polyhedron& solid);
 /// Numbers of sides of the faces, of edges at the vertices: each once, ascending.
 std::vector<int> face_sizes(const Polyhedron& solid);
 std::vector<int> valences(const Polyhedron& solid);

@@ -30,6 +30,47 @@ class PatternContractTest : public QObject {
     return j;
   }
 
+  /// The sides of the least rectangle about a folded form as it was written, by trying many directions and
+  /// those of all edges.
+  static std::array<double, 2> size_of(const Json& form) {
+    std::vector<std::array<double, 2>> points, directions;
+    for (const Json& f : form["faces"]) {
+      const Json& m = f["isometry"];
+      const std::size_t first = points.size();
+      for (const Json& v : f["vertices"]) {
+        const double x = form["vertices"][v.get<std::size_t>()][0];
+        const double y = form["vertices"][v.get<std::size_t>()][1];
+        points.push_back({m[0].get<double>() * x + m[1].get<double>() * y + m[4].get<double>(),
+                          m[2].get<double>() * x + m[3].get<double>() * y + m[5].get<double>()});
+      }
+      for (std::size_t i = first; i < points.size(); ++i) {
+        const auto& next = points[i + 1 < points.size() ? i + 1 : first];
+        const double dx = next[0] - points[i][0];
+        const double dy = next[1] - points[i][1];
+        directions.push_back({dx / std::hypot(dx, dy), dy / std::hypot(dx, dy)});
+      }
+    }
+    // A side of the hull along which no edge lies is met to a hundredth of a degree.
+    for (int i = 0; i < 18000; ++i)
+      directions.push_back({std::cos(i * 3.14159265358979 / 18000), std::sin(i * 3.14159265358979 / 18000)});
+    std::array<double, 2> best{1e150, 1e150};
+    for (const auto& d : directions) {
+      double low[2] = {1e300, 1e300};
+      double high[2] = {-1e300, -1e300};
+      for (const auto& p : points) {
+        const double along[2] = {p[0] * d[0] + p[1] * d[1], p[1] * d[0] - p[0] * d[1]};
+        for (int i = 0; i < 2; ++i) {
+          low[i] = std::min(low[i], along[i]);
+          high[i] = std::max(high[i], along[i]);
+        }
+      }
+      const double w = high[0] - low[0];
+      const double h = high[1] - low[1];
+      if (w * h < best[0] * best[1]) best = {std::max(w, h), std::min(w, h)};
+    }
+    return best;
+  }
+
 private slots:
   void check_proves_a_chevron() {
     const auto o = call_({"check", written("c.json", testing::chevron_pattern(4, 4)), "--json"});
@@ -172,7 +213,17 @@ private slots:
       if (!f["flat_foldable"].get<bool>()) continue;
       QVERIFY2(j["finished_mm"].is_array(), qPrintable(name));
       QVERIFY2(j["layers_max"].get<int>() > 1, qPrintable(name));
-      QCOMPARE(call_({"check", path(name + ".json")}).exit, 0);
+      const auto checked = call_({"check", path(name + ".json"), "--json"});
+      QCOMPARE(checked.exit, 0);
+      const QString folded = path(name + "-folded.json");
+      QCOMPARE(call_({"fold", path(name + ".json"), "-o", folded, "--json"}).exit, 0);
+      const Json form = testing::parsed(*read_file(folded.toStdString()));
+      const std::array<double, 2> size = size_of(form);
+      for (const Json& told : {j["finished_mm"], json(checked)["layers"]["folded_mm"], form["folded_mm"]}) {
+        for (std::size_t i = 0; i < 2; ++i)
+          QVERIFY2(std::abs(told[i].get<double>() - size[i]) < 0.1,
+                   qPrintable(name + QStringLiteral(": %1 for %2").arg(told[i].get<double>()).arg(size[i])));
+      }
     }
   }
 

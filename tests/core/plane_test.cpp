@@ -248,6 +248,41 @@ private slots:
       QVERIFY(std::abs(all_of(rest) - s.length() * (1 - std::abs(b - a))) < 1e-6 * s.length());
     }
   }
+
+  void the_least_rectangle_is_least() {
+    QVERIFY((least_rectangle({{0, 0}, {60, 0}, {30, 30 * std::sqrt(3.0)}}) - Point{60, 30 * std::sqrt(3.0)}).norm() <
+            1e-9);
+    QVERIFY((least_rectangle({{1, 1}, {4, 5}}) - Point{5, 0}).norm() < 1e-9);
+    QCOMPARE(least_rectangle({{3, 4}}).norm(), 0.0);
+    QCOMPARE(least_rectangle({}).norm(), 0.0);
+    Any any(8);
+    for (int round = 0; round < 200; ++round) {
+      // A rectangle, turned, with points within it, is itself.
+      const double w = any.number(1, 100);
+      const double h = any.number(1, 100);
+      const Isometry where = any.isometry();
+      std::vector<Point> points;
+      for (const Point& corner : {Point{0, 0}, Point{w, 0}, Point{w, h}, Point{0, h}}) points.push_back(where * corner);
+      for (int i = 0; i < 5; ++i) points.push_back(where * Point{any.number(0, w), any.number(0, h)});
+      QVERIFY((least_rectangle(points) - Point{std::max(w, h), std::min(w, h)}).norm() < 1e-9);
+      // Of any figure none that was tried is less.
+      const Polygon star = any.star(3 + round % 9);
+      const Point least = least_rectangle(star);
+      for (double a = 0; a < 180; a += 0.5) {
+        const Point d{std::cos(a * std::numbers::pi / 180), std::sin(a * std::numbers::pi / 180)};
+        double low[2] = {1e300, 1e300};
+        double high[2] = {-1e300, -1e300};
+        for (const Point& p : star) {
+          const double along[2] = {p.dot(d), p.dot(Point{-d.y(), d.x()})};
+          for (int i = 0; i < 2; ++i) {
+            low[i] = std::min(low[i], along[i]);
+            high[i] = std::max(high[i], along[i]);
+          }
+        }
+        QVERIFY(least.prod() <= (high[0] - low[0]) * (high[1] - low[1]) * (1 + 1e-12));
+      }
+    }
+  }
 };
 
 UC_TEST(PlaneTest)

@@ -130,6 +130,76 @@ private slots:
     QCOMPARE(closed.size(), graph.rings.size());
   }
 
+  /// Against all colourings of small random graphs and stars: equal shares are found whenever there are any.
+  void equal_shares_are_found_whenever_they_exist() {
+    std::mt19937 random(12);
+    int equal = 0;
+    int unequal = 0;
+    for (int round = 0; round < 150; ++round) {
+      UnitGraph graph;
+      const int n = 3 + static_cast<int>(random() % 6);
+      graph.units.resize(static_cast<std::size_t>(n));
+      for (int a = 0; a < n; ++a)
+        for (int b = a + 1; b < n; ++b)
+          if (round % 4 == 1 ? a == 0 : random() % (1 + static_cast<unsigned>(round) % 4) == 0)
+            graph.joints.push_back({UnitId(a), UnitId(b)});
+      const int colours = 2 + round % 3;
+      bool any = false;
+      bool even = false;
+      std::vector<int> colour(static_cast<std::size_t>(n), 0);
+      for (int code = 0, codes = static_cast<int>(std::lround(std::pow(colours, n))); code < codes && !even; ++code) {
+        std::vector<int> share(static_cast<std::size_t>(colours), 0);
+        for (int u = 0, left = code; u < n; ++u, left /= colours) {
+          colour[static_cast<std::size_t>(u)] = left % colours;
+          ++share[static_cast<std::size_t>(left % colours)];
+        }
+        const bool proper = std::none_of(graph.joints.begin(), graph.joints.end(), [&](const auto& j) {
+          return colour[static_cast<std::size_t>(j[0])] == colour[static_cast<std::size_t>(j[1])];
+        });
+        any = any || proper;
+        const auto [least, most] = std::minmax_element(share.begin(), share.end());
+        even = even || (proper && *most - *least <= 1);
+      }
+      const Colouring found = coloured(graph, {colours, round % 4});
+      QCOMPARE(!found.colour.empty(), any);
+      if (!any) continue;
+      QCOMPARE(found.equal_shares, even);
+      (even ? equal : unequal) += 1;
+      for (const auto& [a, b] : graph.joints)
+        QVERIFY(found.colour[static_cast<std::size_t>(a)] != found.colour[static_cast<std::size_t>(b)]);
+    }
+    QVERIFY2(equal > 40 && unequal > 4, qPrintable(QStringLiteral("%1 %2").arg(equal).arg(unequal)));
+  }
+
+  void strips_and_clips_of_a_prism_are_shared_out_evenly() {
+    for (const int sides : {3, 4, 5, 6, 7, 8}) {
+      const UnitGraph graph =
+          unit_graph(solid("prism:" + std::to_string(sides)), *find_unit_family("strip-and-clip"), {200, 20});
+      const Colouring found = coloured(graph, {3});
+      std::vector<int> share(3, 0);
+      for (const int c : found.colour) ++share[static_cast<std::size_t>(c)];
+      const auto [least, most] = std::minmax_element(share.begin(), share.end());
+      QVERIFY2(*most - *least <= 1, qPrintable(QString::number(sides)));
+    }
+  }
+
+  /// Right-angled pyramids stand on regular triangles; what refuses says which solids it takes, and takes them.
+  void rhombs_carry_no_pyramids_and_advice_is_taken() {
+    for (const char* family : {"parallelogram", "half-square-star"}) {
+      for (const char* name : {"rhombic-dodecahedron", "rhombic-triacontahedron", "geodesic:2,0", "geodesic:3,1"}) {
+        const UnitFit fit = find_unit_family(family)->fit(solid(name), {75, 75});
+        QVERIFY2(fit.refusal.find("take a Platonic or Archimedean solid of triangles and squares") != std::string::npos,
+                 name);
+      }
+      for (const char* name : {"tetrahedron", "octahedron", "icosahedron", "cube", "cuboctahedron", "snub-cube"})
+        QVERIFY2(find_unit_family(family)->fit(solid(name), {75, 75}).refusal.empty(), name);
+    }
+    const UnitFit tabs = find_unit_family("triangle-tabs")->fit(solid("geodesic:2,0"), {75, 75});
+    QVERIFY(tabs.refusal.find("tetrahedron, octahedron or icosahedron") != std::string::npos);
+    for (const char* name : {"tetrahedron", "octahedron", "icosahedron"})
+      QVERIFY(find_unit_family("triangle-tabs")->fit(solid(name), {75, 75}).refusal.empty());
+  }
+
   void ties_and_turns_are_kept_by_colours() {
     const UnitGraph graph = unit_graph(solid("icosahedron"), *find_unit_family("parallelogram"), {75, 75});
     const auto joints = joint_set(graph);

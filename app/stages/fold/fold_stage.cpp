@@ -430,9 +430,9 @@ void FoldStage::write_unit(Ledger& ledger) const {
 }
 
 void FoldStage::write_layers(Ledger& ledger, const PieceForm& form) const {
-  const Point size = form.form.box.size();
+  const Point size = folded_size(form.form);
   ledger.line(tr("It lies"), QStringLiteral("%1 × %2").arg(workspace_.length(size.x()), workspace_.length(size.y())),
-              tr("level box of the paper before this move"));
+              tr("least rectangle about the paper before this move"));
   const int layers = form.overlap.layers_max;
   ledger.line(tr("Layers"), QString::number(layers),
               tr("most over one place; %1 thick when pressed")

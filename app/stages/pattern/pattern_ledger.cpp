@@ -113,9 +113,9 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
   } else if (family->flat_foldable) {
     const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
     if (form) {
-      const Point size = form->box.size();
+      const Point size = folded_size(*form);
       ledger.line(tr("folded flat"), tr("%1 x %2").arg(mm(size.x()), mm(size.y())),
-                  tr("The box of the folded form; Prove shows it."));
+                  tr("The least rectangle about the folded form; Prove shows it."));
     }
   }
   ledger.line(tr("narrowest pleat"), mm(pleat));

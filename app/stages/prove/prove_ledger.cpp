@@ -138,7 +138,7 @@ void ProveStage::write_ledger(Ledger& ledger) {
   ledger.line(tr("faces"), QString::number(proof.graph->faces.size()));
   if (proof.overlap && proof.status == LayerStatus::found) {
     const Project& p = workspace_.document.project();
-    const Point size = proof.form->box.size();
+    const Point size = folded_size(*proof.form);
     ledger.section(tr("Folded"));
     ledger.line(tr("size"), workspace_.length(size.x()) + " x " + workspace_.length(size.y()));
     ledger.line(tr("layers at most"), QString::number(proof.overlap->layers_max));

@@ -15,8 +15,13 @@ namespace {
 UnitFit fit_pyramids(const Polyhedron& solid, const UnitSheet& /*sheet*/) {
   UnitFit out;
   if (!equal_edges(solid)) {
-    out.refusal =
-        "its edges must all be equally long; take a Platonic or Archimedean solid, or a geodesic one of equal edges";
+    out.refusal = "its edges must all be equally long; take a Platonic or Archimedean solid of triangles and squares";
+    return out;
+  }
+  // Four right isosceles triangles fill a square and no other rhomb.
+  if (!regular_faces(solid)) {
+    out.refusal = "its faces must be regular, for right-angled pyramids stand on triangles and lie flat on squares; "
+                  "take a Platonic or Archimedean solid of triangles and squares";
     return out;
   }
   const int most = face_sizes(solid).back();

@@ -36,9 +36,10 @@ template <int sides> UnitFit fit_faces(const Polyhedron& solid, const UnitSheet&
   const auto sizes = face_sizes(solid);
   if (sizes.front() != sides || sizes.back() != sides)
     out.refusal = fmt::format("its faces must all have {} sides; take {}", sides,
-                              sides == 3 ? "tetrahedron, octahedron, icosahedron or a geodesic solid" : "dodecahedron");
+                              sides == 3 ? "tetrahedron, octahedron or icosahedron" : "dodecahedron");
   else if (!equal_edges(solid))
-    out.refusal = "its edges must all be equally long: the faces are regular";
+    out.refusal = fmt::format("its edges must all be equally long: the faces are regular; take {}",
+                              sides == 3 ? "tetrahedron, octahedron or icosahedron" : "dodecahedron");
   return out;
 }
 template <int sides> double edge_of(const UnitSheet& sheet) {
