@@ -81,8 +81,8 @@ public:
 
 private:
   [[nodiscard]] std::vector<int> units_of(int colour) const {
-    std::vector<int> out;
-    for (int u = 0; u < static_cast<int>(graph_.units.size()); ++u) out.push_back(is(u, colour));
+    std::vector<int> out(graph_.units.size());
+    for (int u = 0; u < static_cast<int>(out.size()); ++u) out[at(u)] = is(u, colour);
     return out;
   }
   /// Variables that are true where more than 0, 1, ... `limit` - 1 of the literals are (Sinz 2005).
