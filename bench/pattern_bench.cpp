@@ -88,7 +88,7 @@ void layers(benchmark::State& state, const CreasePattern& pattern, Growth* growt
   std::optional<PatternProof> proof;
   for (auto _ : state) {
     const auto start = Clock::now();
-    auto made = proved(healed(pattern));
+    auto made = proved(healed(pattern), {.simple_folds = false});
     all += ms_since(start);
     solver += 1000 * made->order.solver_seconds;
     proof = std::move(made).value();
@@ -126,10 +126,10 @@ void after_edit(benchmark::State& state, int pleats) {
   std::optional<PatternProof> proof;
   for (auto _ : state) {
     auto start = Clock::now();
-    proof = proved(healed(pleated_strip(pleats, 0)), {true, 60, nullptr, &cache}).value();
+    proof = proved(healed(pleated_strip(pleats, 0)), {.cache = &cache, .simple_folds = false}).value();
     first += ms_since(start);
     start = Clock::now();
-    proof = proved(healed(pleated_strip(pleats, 3)), {true, 60, nullptr, &cache}).value();
+    proof = proved(healed(pleated_strip(pleats, 3)), {.cache = &cache, .simple_folds = false}).value();
     again += ms_since(start);
   }
   state.counters["first_ms"] = first;

@@ -14,6 +14,10 @@ bool PatternProof::above(FaceId upper, FaceId lower) const {
 
 std::vector<FaceId> PatternProof::layers_of(const FoldedCell& cell) const {
   std::vector<FaceId> out = cell.faces;
+  if (simple) {
+    std::sort(out.begin(), out.end(), [&](FaceId a, FaceId b) { return above(a, b); });
+    return out;
+  }
   std::vector<int> over(graph->faces.size(), 0);
   for (const FaceId f : cell.faces) {
     over[at(f)] = static_cast<int>(

@@ -1,5 +1,6 @@
 #include "io/folded.h"
 
+#include "base/memory.h"
 #include "io/formats.h"
 #include "io/svg_writer.h"
 #include "pattern/folded_view.h"
@@ -68,12 +69,26 @@ std::string folded_svg(const PatternProof& proof, const std::string& title, cons
   return svg.document();
 }
 
+namespace {
+
+/// The file names every two faces that overlap, which for thousands of layers are more than there is room for.
+Result<std::string> json_that_fits(const PatternProof& proof) {
+  const std::size_t needed = memory_needed(*proof.overlap, static_cast<int>(proof.graph->faces.size()));
+  constexpr double gigabyte = 1e9;
+  if (needed > free_memory() / 2)
+    return Error{fmt::format("the order of so many layers takes about {:.1f} GB; write .svg or .pdf",
+                             static_cast<double>(needed) / gigabyte)};
+  return folded_json(proof);
+}
+
+} // namespace
+
 Result<std::string> folded_bytes(const PatternProof& proof, const std::string& file_name, const std::string& title,
                                  const FoldedSvgOptions& options, const PageFonts& fonts, const PrintOptions& print) {
   const auto format = format_for(FileUse::write_folded, file_name);
   if (!format) return Error{format.error()};
   return by_format<FileUse::write_folded, Result<std::string>>(
-      *format, on<FileFormat::json>([&] { return folded_json(proof); }),
+      *format, on<FileFormat::json>([&] { return json_that_fits(proof); }),
       on<FileFormat::svg>([&] { return folded_svg(proof, title, options); }), on<FileFormat::pdf>([&] {
         const Figure figure = folded_figure(folded_view(proof, options.from_behind));
         return pdf_of(template_pages(figure, title, print), title, fonts);

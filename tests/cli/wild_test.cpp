@@ -118,6 +118,7 @@ private slots:
     if (command.front() == "log") command << call[1];
     const auto options = options_of(QString::fromUtf8(cli(command + QStringList{"--help"}).out));
     QVERIFY(options.size() > 2);
+    QCOMPARE(cli(call).exit, 0); // as it stands it is done, so that a refusal is of the value
     const auto has = [&](const QString& name) {
       return std::any_of(options.begin(), options.end(), [&](const Option& o) { return o.name == name; });
     };

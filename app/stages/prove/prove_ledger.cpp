@@ -177,10 +177,14 @@ void ProveStage::write_ledger(Ledger& ledger) {
   if (change_.gone > 0) changes << tr("%1 gone").arg(change_.gone);
   if (change_.turned > 0) changes << tr("%1 turned").arg(change_.turned);
   if (!changes.isEmpty())
-    ledger.line(tr("changed"), changes.join(", "),
-                tr("Edges since the proof before. Of %1 parts that layers are searched in, %2 were known already.")
-                    .arg(proof.order.components)
-                    .arg(proof.order.reused));
+    ledger.line(
+        tr("changed"), changes.join(", "),
+        proof.simple
+            ? tr("Edges since the proof before. The order of the layers follows from %1 simple folds.")
+                  .arg(proof.simple->folds)
+            : tr("Edges since the proof before. Of %1 parts that layers are searched in, %2 were known already.")
+                  .arg(proof.order.components)
+                  .arg(proof.order.reused));
   precreasing_->write_ledger(ledger);
   ledger.finish();
 }
