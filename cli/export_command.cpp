@@ -23,10 +23,11 @@ int run(const ExportArguments& o) {
   is_input(o.project);
   const auto project = load_project(o.project);
   if (!project) throw CallError{project.error()};
-  if (folds_creases(*project) && std::none_of(project->programme.elements.begin(), project->programme.elements.end(),
-                                              [](const Element& e) { return e.id.source == ElementSource::pattern; }))
+  if (folds_creases(folded_work(*project)) &&
+      std::none_of(project->programme.elements.begin(), project->programme.elements.end(),
+                   [](const Element& e) { return e.id.source == ElementSource::pattern; }))
     err() << "under-crease-cli: " << shown_text(o.project)
-          << ": the pattern cannot be pre-creased; the grid is exported in its place. See pre-crease for the reason.\n";
+          << ": the pattern cannot be pre-creased and is left out. See pre-crease for the reason.\n";
   ExportOptions options;
   options.fonts.folder = font_folder();
   options.session_start = o.start;

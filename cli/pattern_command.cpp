@@ -5,6 +5,7 @@
 #include "base/expression.h"
 #include "base/quantity.h"
 #include "collapse/closed_size.h"
+#include "collapse/space_proof.h"
 #include "io/formats.h"
 #include "io/stages_json.h"
 #include "paper/shelf.h"
@@ -29,6 +30,7 @@ struct PatternOptions {
                                         stock, parameter, stages;
   std::vector<std::string> sets, maps;
   bool list = false;
+  bool prove = false;
   bool json = false;
 };
 
@@ -141,7 +143,7 @@ SizedFamily sized(const PatternOptions& o) {
   if (!o.finished.empty() && !o.inside.empty()) throw CallError{"--finished and --inside: give one of them"};
   if (o.finished.empty() && o.inside.empty()) return a;
   const std::string option = o.finished.empty() ? "--inside " + o.inside : "--finished " + o.finished;
-  FinishedMeasure size_of(*find_pattern_family(a.choice.name));
+  FinishedMeasure size_of;
   const auto measure = [&](const DrawnPattern& drawn) { return size_of(drawn); };
   auto made = o.finished.empty()
                   ? sized_to_hold(std::move(a), box_option(o.inside))
@@ -176,7 +178,6 @@ Drawn rules(const PatternOptions& o) {
 
 void add_figures(Json& out, const FamilyFigures& f) {
   if (f.pleat_mm > 0) out["pleat_mm"] = f.pleat_mm;
-  if (f.finished_mm) out["finished_mm"] = {f.finished_mm->x(), f.finished_mm->y()};
   if (f.inside_mm) out["inside_mm"] = *f.inside_mm;
   if (f.packed_mm) out["packed_mm"] = *f.packed_mm;
   if (f.turns) out["turns"] = *f.turns;
@@ -232,8 +233,14 @@ void write_stages(const DrawnPattern& drawn, const std::string& file) {
   write_output("--stages", file, stages_json(stages));
 }
 
-/// Size and layers of what folds flat. A family that does so for all its values need not be proved for that, which for
-/// a large one would take longer than anybody waits.
+/// The size of the finished piece; of what no family drew, where it folds flat.
+void add_size(Json& out, const Eigen::Vector3d& box) {
+  out["finished_mm"] = {box.x(), box.y()};
+  out["finished_box_mm"] = {box.x(), box.y(), box.z()};
+}
+
+/// Layers, and the size of what no family drew. A family that folds flat for all its values need not be proved for
+/// that, which for a large one would take longer than anybody waits.
 void add_folded(Json& out, const PatternOptions& o, const Drawn& made) {
   constexpr std::chrono::seconds patience{5};
   Progress proving;
@@ -254,14 +261,25 @@ void add_folded(Json& out, const PatternOptions& o, const Drawn& made) {
     Progress counting;
     counting.end_by(std::chrono::steady_clock::now() + patience);
     const TriedValue told = figures_of(sized_as_drawn, made.all, &counting);
-    size = told.finished_mm;
     layers = told.layers;
   }
-  if (!size) return;
-  out["finished_mm"] = {size->x(), size->y()};
+  if (size && o.family.empty()) add_size(out, {size->x(), size->y(), 0});
   if (layers == 0) return;
   out["layers_max"] = layers;
   if (!o.stock.empty()) out["thickness_mm"] = layers * stock_option(o.stock).caliper_mm;
+}
+
+/// What is proved of what closes in space; of what lies flat `check` says it.
+void add_proof(Json& out, const DrawnPattern& drawn) {
+  if (drawn.lies_flat) throw CallError{"--prove: this family lies flat in the end; write it to a file and check that"};
+  if (drawn.usual_part == 0) throw CallError{"--prove: a grid is creased and lies open; nothing of it closes"};
+  Result<SpaceProof> proof = Error{""};
+  with_progress("Closing it", [&](Progress& p) { proof = space_proof(drawn, &p); });
+  if (!proof) throw CallError{"--prove: " + proof.error()};
+  out["in_space"] = {
+      {"can_be_made", proof->can_be_made()}, {"vertices", proof->vertices}, {"closing", proof->closing},
+      {"gap_deg", proof->gap_deg},           {"closed_to", proof->to_part}, {"peak_strain", proof->peak_strain},
+      {"bend_deg", proof->bend_deg},         {"off_deg", proof->off_deg},   {"passed_through", proof->passed_through}};
 }
 
 int run(const PatternOptions& o, const CLI::App& c) {
@@ -318,11 +336,20 @@ int run(const PatternOptions& o, const CLI::App& c) {
                            : Json(nullptr);
   }
   add_folded(out, o, made);
-  if (out["finished_mm"].is_null() && !o.family.empty()) {
-    if (const auto size = FinishedMeasure(*find_pattern_family(o.family))(made.all)) {
-      out["finished_mm"] = {size->x(), size->y()};
-      out["finished_by"] = "collapse";
-    }
+  if (!o.family.empty()) {
+    FinishedMeasure measure;
+    if (const auto size = measure(made.all)) add_size(out, *size);
+    if (measure.by_collapse()) out["finished_by"] = "collapse";
+    if (made.all.usual_part < 1) out["closed_to"] = made.all.usual_part;
+    if (o.prove) add_proof(out, made.all);
+  }
+  if (!o.stock.empty() && out.contains("finished_box_mm")) {
+    const double caliper = stock_option(o.stock).caliper_mm;
+    auto& box = out["finished_box_mm"];
+    if (out.contains("thickness_mm") && box[2] == 0.0)
+      box[2] = out["thickness_mm"];
+    else
+      for (auto& side : box) side = side.get<double>() + caliper;
   }
   print_json(out);
   return done;
@@ -338,6 +365,8 @@ void add_pattern(CLI::App& app, Action& action) {
   c->add_option("--set", o->sets, "A parameter, as count=12; may be repeated");
   c->add_option("--finished", o->finished, "Longer side of the finished piece; the sheet is worked back");
   c->add_option("--inside", o->inside, "Inside of a box, as 80x60x25mm; the sheet is worked back");
+  c->add_flag("--prove", o->prove,
+              "With --json, of a FAMILY that closes in space: whether it does, and at what strain");
   c->add_option("--try", o->parameter, "A parameter tried over its range: finished size, pleat, layers at each value");
   c->add_option("--stock", o->stock, "Paper by name, for the thickness of all layers and the sheet it is cut from");
   c->add_option("--rules", o->rules, "Draw the rules of a file, one a line");

@@ -3,10 +3,10 @@
 
 #include "base/atomic_file.h"
 #include "base/quantity.h"
+#include "crease/precrease.h"
 #include "io/formats.h"
 #include "io/handout.h"
 #include "io/pdf.h"
-#include "pattern/precrease.h"
 #include "programme/text.h"
 
 #include <fmt/format.h>
@@ -94,7 +94,8 @@ void write(const Programme& programme, const PatternSource& source, const std::s
 
 int run(const PrecreaseOptions& o) {
   const auto school = named<CreaseSchool>(o.school);
-  if (!school) throw CallError{fmt::format("--school {}: type everything, needed, scored or as-you-go", o.school)};
+  if (!school)
+    throw CallError{fmt::format("--school {}: type everything, needed, scored, as-you-go or usual", o.school)};
   HandProfile hand;
   hand.sigma_mm = length_option("--sigma", o.sigma);
   hand.either_side = o.either_side;
@@ -112,9 +113,14 @@ int run(const PrecreaseOptions& o) {
     costs.push_back(costs_json(*plan));
     if (each == *school) chosen = std::move(plan).value();
   }
+  if (*school == CreaseSchool::usual) {
+    auto plan = precrease(pattern.pattern, hand, {*school, o.both_ways}, grid);
+    if (!plan) throw CallError{fmt::format("{}: {}", o.source.file, plan.error())};
+    chosen = std::move(plan).value();
+  }
   if (!o.output.empty()) write(chosen->programme, o.source, o.output);
   if (o.json) {
-    print_json({{"school", o.school},
+    print_json({{"school", name_of(chosen->spec.school)},
                 {"schools", costs},
                 {"lines", lines_json(*chosen)},
                 {"steps", moves_json(chosen->programme)}});
@@ -139,7 +145,9 @@ void add_precrease(CLI::App& app, Action& action) {
   auto o = std::make_shared<PrecreaseOptions>();
   auto* c = app.add_subcommand("pre-crease", "Plan how a pattern's creases come onto the sheet before the collapse");
   add_source(*c, o->source);
-  c->add_option("--school", o->school, "everything, needed, scored or as-you-go")->capture_default_str();
+  c->add_option("--school", o->school,
+                "everything, needed, scored, as-you-go or usual (needed or scored, in few moves)")
+      ->capture_default_str();
   c->add_flag("--both-ways", o->both_ways, "Work every crease to both sides");
   c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();

@@ -2,6 +2,8 @@
 #include "command.h"
 #include "space_output.h"
 
+#include "io/exports.h"
+#include "io/formats.h"
 #include "io/units_json.h"
 #include "paper/stock.h"
 #include "solid/expression.h"
@@ -132,18 +134,28 @@ Json plan_json(const UnitPlan& p) {
     assembly.push_back(
         {{"n", i + 1}, {"add", {p.assembly[i].add}}, {"closes", closes}, {"rings_closed", p.assembly[i].rings_closed}});
   }
-  return {{"units", p.graph.units.size()},
-          {"sheets", p.cutting.sheets},
-          {"sheet_mm", {p.sheet.width_mm, p.sheet.height_mm}},
-          {"from_mm", {p.cutting.sheet_mm.x(), p.cutting.sheet_mm.y()}},
-          {"cuts", p.cutting.cuts},
-          {"edge_mm", p.edge_mm},
-          {"diameter_mm", p.diameter_mm},
-          {"warnings", p.warnings},
-          {"unit_list", units},
-          {"cut_list", cuts},
-          {"joints", p.graph.joints},
-          {"assembly", assembly}};
+  Json ridges = Json::array();
+  for (const Ridge& r : p.ridges)
+    ridges.push_back({{"angle_deg", r.angle_deg},
+                      {"units", r.units},
+                      {"fold", r.fold() == Fold::undirected ? "none" : name_of(r.fold())}});
+  Json out{{"units", p.graph.units.size()},
+           {"sheets", p.cutting.sheets},
+           {"sheet_mm", {p.sheet.width_mm, p.sheet.height_mm}},
+           {"from_mm", {p.cutting.sheet_mm.x(), p.cutting.sheet_mm.y()}},
+           {"cuts", p.cutting.cuts},
+           {"edge_mm", p.edge_mm},
+           {"diameter_mm", p.diameter_mm},
+           {"warnings", p.warnings},
+           {"unit_list", units},
+           {"cut_list", cuts},
+           {"joints", p.graph.joints},
+           {"hold", name_of(p.hold)},
+           {"glued", p.hold == Hold::glue ? Json(p.graph.joints) : Json::array()},
+           {"ridges", ridges},
+           {"assembly", assembly}};
+  if (p.bend) out["bend_deg"] = {{"worst", p.bend->worst_deg}, {"mean", p.bend->mean_deg}};
+  return out;
 }
 
 int run(const UnitsOptions& o, const CLI::App& c) {
@@ -155,7 +167,8 @@ int run(const UnitsOptions& o, const CLI::App& c) {
     for (const auto& f : all_unit_families(own)) names += (names.empty() ? "" : ", ") + f->name;
     throw CallError{fmt::format("--family {}: there are {}", o.family, names)};
   }
-  check_space(c, o.out, o.still);
+  const bool handout = static_cast<bool>(format_for(FileUse::write_units, o.out));
+  check_space(c, handout ? std::string() : o.out, o.still);
   if (const auto solid = parse_solid(o.solid); !solid) throw CallError{"--solid: " + solid.error()};
   const UnitWish wish = wish_of(o);
   const auto plan = unit_plan(wish);
@@ -164,7 +177,14 @@ int run(const UnitsOptions& o, const CLI::App& c) {
     return refused(
         "one colour cannot keep units apart that join; give --colours 2 or more, or leave it out for one paper",
         o.json);
-  if (!o.out.empty()) {
+  if (handout) {
+    const Programme programme = unit_programme(*plan, {}, HandProfile{});
+    ExportOptions options;
+    options.fonts.folder = font_folder();
+    const auto bytes = units_bytes(*plan, programme, o.solid, o.out, options);
+    if (!bytes) throw CallError{"-o " + bytes.error()};
+    write_output("-o", o.out, *bytes);
+  } else if (!o.out.empty()) {
     const SpatialModel model = model_of(*plan, o.solid, palette_of(*plan, {}));
     write_output("-o", o.out, space_file(o.out, model, o.still, plan->diameter_mm));
   }
@@ -176,6 +196,11 @@ int run(const UnitsOptions& o, const CLI::App& c) {
       "{} units from {} sheets of {:.1f} x {:.1f} mm, {} cuts; edges {:.1f} mm, {:.1f} mm across, {} joints\n",
       plan->graph.units.size(), plan->cutting.sheets, plan->sheet.width_mm, plan->sheet.height_mm, plan->cutting.cuts,
       plan->edge_mm, plan->diameter_mm, plan->graph.joints.size());
+  if (plan->bend)
+    out() << fmt::format("Joints give by {:.1f} degrees at worst, {:.1f} on average, compared with a flat unit.\n",
+                         plan->bend->worst_deg, plan->bend->mean_deg);
+  for (const std::string& r : ridge_texts(plan->ridges)) out() << r << "\n";
+  if (plan->hold == Hold::glue) out() << "Glue holds it. " << caution_text(Caution::glue) << "\n";
   for (const std::string& w : plan->warnings) out() << "Note: " << w << ".\n";
   if (plan->cutting.cuts > 0)
     out() << "Cut with a sharp blade against a steel ruler, on a mat, fingers behind the ruler.\n";
@@ -200,7 +225,9 @@ void add_units(CLI::App& app, Action& action) {
   c->add_option("--symmetry", o->symmetry, "A rotation of this order takes colours to colours: 2, 3, 5 ..., or all");
   c->add_flag("--bands", o->bands, "Edges straight on round the solid have one colour");
   c->add_option("--stock", o->stock, "Paper by name");
-  c->add_option("-o", o->out, "Write the solid in its colours: " + space_endings());
+  c->add_option("-o", o->out,
+                "Write the solid in its colours: " + space_endings() +
+                    "; or the hand-out: " + endings_for(FileUse::write_units));
   add_still(*c, o->still, false);
   c->add_flag("--list", o->list, "List families and stocks");
   c->add_flag("--json", o->json, "One JSON document");

@@ -111,7 +111,7 @@ Document::Document(const QString& recovery_folder, QObject* parent)
   });
   connect(&planner_, &CreasePlanner::planned, this, [this] {
     emit plans_changed();
-    const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
+    const CreasePlan* plan = creases_plan();
     if (in_step_ || !plan) return;
     settle();
     emit changed();
@@ -148,7 +148,7 @@ const CreasePlan* Document::plan_of(const PrecreaseSpec& spec) const {
 }
 
 const CreasePlan* Document::creases_plan() const {
-  return project_.pre_crease ? plan_of(*project_.pre_crease) : nullptr;
+  return folds_creases(folded_work(project_)) ? plan_of(project_.pre_crease) : nullptr;
 }
 
 std::shared_ptr<const Precrease> Document::creases() const {
@@ -166,7 +166,8 @@ void Document::plan_creases() {
   if (drawing()) return; // they follow when it is drawn
   std::vector<CreaseWish> wishes;
   if (!project_.pattern.empty()) {
-    if (project_.pre_crease) wishes.push_back(creases_key(project_, *project_.pre_crease));
+    if (folds_creases(folded_work(project_))) wishes.push_back(creases_key(project_, project_.pre_crease));
+    if (compared_) wishes.push_back(creases_key(project_, {CreaseSchool::usual, *compared_}));
     for (const CreaseSchool school : all_schools) {
       if (compared_) wishes.push_back(creases_key(project_, {school, *compared_}));
     }
@@ -183,10 +184,10 @@ Document::Answers Document::worked_out(const Question& asked, Progress& progress
   if (!answers.pattern.second)
     answers.pattern.second = std::make_shared<const DrawnPattern>(answer(answers.pattern.first));
   if (!asked.moves) return answers;
-  auto programme = planned_programme(asked.project, *answers.division.second, asked.creases.get(), &progress);
+  auto planned = planned_moves(asked.project, *answers.division.second, asked.creases.get(), &progress);
   // What was stopped half-way is no programme of this project.
   answers.stopped = progress.cancelled();
-  if (!answers.stopped) answers.moves.emplace(moves_key(asked.project), std::move(programme));
+  if (!answers.stopped) answers.moves.emplace(moves_key(asked.project), std::move(planned));
   return answers;
 }
 
@@ -199,9 +200,9 @@ std::optional<Document::Question> Document::question() {
   }
   if (division_.first == asked.division.first) asked.division.second = division_.second;
   if (pattern_.first == asked.pattern.first) asked.pattern.second = pattern_.second;
-  const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
+  const CreasePlan* plan = creases_plan();
   if (plan) asked.creases = plan->plan;
-  asked.moves = !in_step_ && (plan || !folds_creases(project_));
+  asked.moves = !in_step_ && (plan || !folds_creases(folded_work(project_)));
   if (!asked.moves && asked.division.second && asked.pattern.second) return std::nullopt;
   return asked;
 }
@@ -232,11 +233,13 @@ void Document::take(Answers answers) {
   const bool drawn_anew = answers.pattern.first == drawn_key(project_) && answers.pattern.second != pattern_.second;
   if (answers.pattern.first == drawn_key(project_)) pattern_ = answers.pattern;
   if (answers.moves && !in_step_ && answers.moves->first == moves_key(project_)) {
-    project_.programme = std::move(answers.moves->second);
+    project_.programme = std::move(answers.moves->second.programme);
     in_step_ = true;
     if (is_modified()) schedule_autosave();
-    const CreasePlan* plan = folds_creases(project_) ? creases_plan() : nullptr;
-    if (plan && !plan->plan) emit creases_refused(QString::fromStdString(plan->why_not));
+    const CreasePlan* plan = creases_plan();
+    auto& left_out = answers.moves->second.left_out;
+    if (plan && !plan->plan) left_out.push_back(plan->why_not);
+    if (!left_out.empty()) emit something_left_out(QString::fromStdString(left_out.front()));
   }
   answers.moves.reset();
   kept_.push_back(std::move(answers));

@@ -82,8 +82,8 @@ signals:
   void changed();
   /// Moves that were put into another order by hand are planned anew after this edit.
   void order_dropped();
-  /// The creases of the pattern cannot be planned; the grid is folded in their place.
-  void creases_refused(const QString& why);
+  /// What was asked for is not among the moves, for this reason.
+  void something_left_out(const QString& why);
   /// Another project is about to be worked on.
   void replacing();
   /// Another project is worked on, or the file's state: nothing said of the old one holds.
@@ -111,7 +111,7 @@ private:
   struct Answers {
     std::pair<DivisionKey, std::shared_ptr<const Division>> division;
     std::pair<DrawnKey, std::shared_ptr<const DrawnPattern>> pattern;
-    std::optional<std::pair<MovesKey, Programme>> moves;
+    std::optional<std::pair<MovesKey, PlannedMoves>> moves;
     bool stopped = false; // by whoever watched the progress
   };
   /// What has to be worked out of a state, with what is known of it.

@@ -168,15 +168,10 @@ QString Workspace::error(double mm) const {
 }
 
 QString in_place_of(FoldedWork before) {
-  switch (before) {
-  case FoldedWork::plan:
-    return {};
-  case FoldedWork::steps:
-    return QObject::tr(" The plan is folded now in place of the steps; undo brings them back.");
-  case FoldedWork::units:
-    break;
-  }
-  return QObject::tr(" The plan is folded now in place of the units; they stay in Units.");
+  if (before == FoldedWork::steps)
+    return QObject::tr(" It is folded now in place of the steps; File, What to fold, brings them back.");
+  if (before == FoldedWork::units) return QObject::tr(" It is folded now in place of the units; they stay in Units.");
+  return {};
 }
 
 void Workspace::say_written(const QString& path, const QString& wrong) {

@@ -244,6 +244,7 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   wrong << fold->session().end(RunStatus::abandoned);
   workspace.document.change("", [](Project& p) {
     p.steps.clear();
+    p.folded = FoldedWork::grid;
     p.units = {};
     p.units.solid = "truncated-icosahedron";
     p.units.family = "zigzag-strip";

@@ -109,9 +109,8 @@ MainWindow::MainWindow(Workspace& workspace) : workspace_(workspace), presence_(
   connect(&workspace_.document, &Document::order_dropped, this, [this] {
     notify(tr("The moves were planned anew; the order you had given them is gone. Undo brings it back."));
   });
-  connect(&workspace_.document, &Document::creases_refused, this, [this](const QString& why) {
-    notify(tr("The pattern cannot be pre-creased, so the grid is folded in its place. %1").arg(shown(why)));
-  });
+  connect(&workspace_.document, &Document::something_left_out, this,
+          [this](const QString& why) { notify(tr("The programme lacks what was asked for. %1").arg(shown(why))); });
   connect(&workspace_.document, &Document::autosave_failed, this, [this](const QString& why) {
     notify(tr("Your work could not be saved aside. %1").arg(why),
            {{tr("Try again"),
@@ -295,7 +294,7 @@ bool MainWindow::begin_steps(const std::string& text, const QString& name) {
     now.sheet = file->sheet;
     now.sheet_name = file->sheet.code();
     now.steps = text;
-    now.units.folded = false;
+    now.folded = FoldedWork::steps;
   });
   return true;
 }

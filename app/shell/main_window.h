@@ -78,6 +78,7 @@ private:
   [[nodiscard]] static QStringList recent_projects();
   void fill_recent(QMenu* menu);
   void fill_library(QMenu* menu);
+  void add_what_to_fold(QMenu& menu);
   void show_keys();
   [[nodiscard]] bool may_discard();
   void choose_open();

@@ -22,6 +22,50 @@
 
 namespace uc::app {
 
+namespace {
+
+QString title_of(FoldedWork work) {
+  switch (work) {
+  case FoldedWork::references:
+    return QObject::tr("Nothing but what &Mark has sent");
+  case FoldedWork::grid:
+    return QObject::tr("The &grid of Divide");
+  case FoldedWork::creases:
+    return QObject::tr("The &creases of the pattern");
+  case FoldedWork::closed:
+    return QObject::tr("The pattern's creases, &then close it");
+  case FoldedWork::steps:
+    return QObject::tr("The &steps that were read");
+  case FoldedWork::units:
+    break;
+  }
+  return QObject::tr("The &units");
+}
+
+} // namespace
+
+/// One choice of what the programme folds; what cannot be folded is grey.
+void MainWindow::add_what_to_fold(QMenu& menu) {
+  menu.setObjectName("what-to-fold");
+  auto* group = new QActionGroup(&menu);
+  for (const auto& [work, word] : enum_words<FoldedWork>) {
+    QAction* action = menu.addAction(title_of(work));
+    action->setObjectName("fold-" + QString::fromLatin1(word));
+    action->setCheckable(true);
+    group->addAction(action);
+    connect(action, &QAction::triggered, this, [this, work = work] {
+      workspace_.document.change(tr("Choose what to fold"), [work](Project& p) { p.folded = work; });
+    });
+    const auto follow = [this, action, work = work] {
+      const Project& p = workspace_.document.project();
+      action->setEnabled(can_fold(p, work));
+      action->setChecked(folded_work(p) == work);
+    };
+    connect(&workspace_.document, &Document::changed, action, follow);
+    follow();
+  }
+}
+
 void MainWindow::make_menus() {
   make_file_menu();
   make_edit_menu();
@@ -45,15 +89,7 @@ void MainWindow::make_file_menu() {
   connect(recent, &QMenu::aboutToShow, this, [this, recent] { fill_recent(recent); });
   QMenu* library = file->addMenu(tr("Fold from the &library"));
   connect(library, &QMenu::aboutToShow, this, [this, library] { fill_library(library); });
-  QAction* leave = file->addAction(tr("&Fold the plan instead of steps or units"), this, [this] {
-    workspace_.document.change(tr("Fold the plan"), [](Project& p) { fold_the_plan(p); });
-  });
-  leave->setObjectName("leave-steps");
-  const auto enable = [this, leave] {
-    leave->setEnabled(folded_work(workspace_.document.project()) != FoldedWork::plan);
-  };
-  connect(&workspace_.document, &Document::changed, leave, enable);
-  enable();
+  add_what_to_fold(*file->addMenu(tr("&What to fold")));
   file->addSeparator();
   file->addAction(tr("&Save"), QKeySequence::Save, this, [this] { choose_save(false); });
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });

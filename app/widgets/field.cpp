@@ -1,8 +1,10 @@
 #include "widgets/field.h"
 
+#include <QFocusEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QStyle>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace uc::app {
@@ -21,6 +23,7 @@ Field::Field(const QString& label, QWidget* editor, QWidget* parent) : QWidget(p
   error_->hide();
   box->addWidget(name);
   box->addWidget(editor);
+  if (qobject_cast<QLineEdit*>(editor)) editor->installEventFilter(this);
   box->addWidget(error_);
 }
 
@@ -31,6 +34,20 @@ void Field::set_error(const QString& sentence) {
   editor_->setAccessibleDescription(sentence);
   editor_->style()->unpolish(editor_);
   editor_->style()->polish(editor_);
+}
+
+bool Field::eventFilter(QObject* watched, QEvent* event) {
+  if (watched != editor_ || event->type() != QEvent::FocusOut) return QWidget::eventFilter(watched, event);
+  const auto reason = static_cast<QFocusEvent*>(event)->reason();
+  if (reason != Qt::TabFocusReason && reason != Qt::BacktabFocusReason) return false;
+  // Whether the text is refused is known when the line itself has seen that it was left.
+  QTimer::singleShot(0, this, [this] {
+    auto* line = static_cast<QLineEdit*>(editor_);
+    if (!is_refused(*line) || line->text() == kept_) return kept_.clear();
+    kept_ = line->text();
+    line->setFocus(Qt::OtherFocusReason);
+  });
+  return false;
 }
 
 QString Field::error() const { return error_->text(); }

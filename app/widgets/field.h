@@ -10,7 +10,8 @@ class QVBoxLayout;
 
 namespace uc::app {
 
-/// A titled field of a choices column: label, editor, and room for the sentence that says what is wrong with it.
+/// A titled field of a choices column: label, editor, and room for the sentence that says what is wrong with it. Tab
+/// does not leave a line whose text is refused, but for a second time.
 class Field : public QWidget {
   Q_OBJECT
 public:
@@ -18,9 +19,13 @@ public:
   void set_error(const QString& sentence);
   [[nodiscard]] QString error() const;
 
+protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
   QWidget* editor_;
   QLabel* error_;
+  QString kept_; // the refused text that Tab was held at once
 };
 
 /// Puts the text that counts into a line, unless somebody is typing there or what they typed was refused: that stays

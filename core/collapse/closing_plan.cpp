@@ -57,8 +57,8 @@ std::string clip_text(const ClipPlace& clip) {
 }
 
 ClosingPlan way_of(ClosingPlan plan) {
-  plan.folded = false;
   plan.held.reset();
+  plan.end.reset();
   return plan;
 }
 

@@ -50,19 +50,19 @@ struct ClosingPlan {
   CollapseOrder order = CollapseOrder::family;
   int groups = 4;               // stages; not counted for all at once and for the family's own
   bool other_way = false;       // where there are two, as for a saddle
-  bool folded = false;          // the stages are the last moves of the programme
   bool apart = true;            // layers do not pass through each other
   int finer = 0;                // how often each facet is divided into four, so that it can curve
   std::vector<StageSpan> spans; // in place of the even ones, one per stage; empty for those
   std::vector<ClipPlace> clips;
   std::optional<HeldState> held; // what is shown; the way does not depend on it
+  std::optional<HeldState> end;  // what the programme's moves come to; none: as far as the family is usually closed
   bool operator==(const ClosingPlan&) const = default;
 };
 constexpr int most_closing_groups = 16;
 constexpr int most_clips = 12;
 constexpr int most_finer = 2;
 
-/// What the way itself depends on: neither what is held nor whether its moves are folded.
+/// What the way itself depends on: neither what is held nor how far the moves go along it.
 ClosingPlan way_of(ClosingPlan plan);
 
 /// Whether it is the folder who says in how many stages: not for all at once, nor for the family's own.

@@ -4,6 +4,8 @@
 #include "collapse/closing.h"
 #include "collapse/finer.h"
 #include "collapse/held_flat.h"
+#include "collapse/pushing.h"
+#include "collapse/settling.h"
 
 #include <algorithm>
 #include <map>
@@ -14,6 +16,7 @@ namespace {
 
 constexpr double seconds_for_a_crease = 4; // a planning figure of the house, not measured
 constexpr double seconds_for_a_clip = 20;
+constexpr double seconds_for_a_push = 15;
 constexpr double damp_minutes = 2;
 constexpr double dry_minutes = 120;
 constexpr double clip_minutes = 30;
@@ -64,14 +67,16 @@ struct Event {
   WorkWay way = WorkWay::clip;
 };
 
-/// In the order they happen; a clip that stays on to the end is taken off by whoever has looked at the piece.
-std::vector<Event> events_of(const std::vector<DriveStage>& stages, const ClosingPlan& plan) {
+/// In the order they happen, up to a part of the way; a clip that stays on to the end is taken off by whoever has
+/// looked at the piece.
+std::vector<Event> events_of(const std::vector<DriveStage>& stages, const ClosingPlan& plan, double end) {
   std::vector<Event> out;
   out.reserve(stages.size() + 2 * plan.clips.size());
-  for (const DriveStage& s : stages) out.push_back({s.to, &s, nullptr, WorkWay::clip});
+  for (const DriveStage& s : stages)
+    if (s.from < end) out.push_back({std::min(s.to, end), &s, nullptr, WorkWay::clip});
   for (const ClipPlace& c : plan.clips) {
-    out.push_back({c.from, nullptr, &c, WorkWay::clip});
-    if (c.to < 1) out.push_back({c.to, nullptr, &c, WorkWay::unclip});
+    if (c.from < end) out.push_back({c.from, nullptr, &c, WorkWay::clip});
+    if (c.to < end) out.push_back({c.to, nullptr, &c, WorkWay::unclip});
   }
   // At one moment a stage ends first, then clips go on and come off.
   std::stable_sort(out.begin(), out.end(), [](const Event& a, const Event& b) {
@@ -86,6 +91,30 @@ Move work(WorkWay way, double minutes, Caution caution) {
   move.seconds = 60 * std::max(1.0, minutes);
   move.caution = caution;
   return move;
+}
+
+/// What hands do to the sheet where its stages end: a move and the state after it, each.
+Result<std::vector<std::pair<Move, CollapseState>>> handled_in_the_end(const FoldMesh& mesh, const HeldState& end,
+                                                                       CollapseState state,
+                                                                       const FoldStiffness& stiffness,
+                                                                       const Stock& stock, Progress* progress) {
+  std::vector<std::pair<Move, CollapseState>> out;
+  for (const auto& [x, y] : end.pushed_mm) {
+    auto over = pushed(mesh, state, stiffness, {{x, y}, {}}, progress);
+    if (!over) return Error{"To push the corner over, " + over.error() + "."};
+    state = over->after;
+    Move move = work(WorkWay::push, 0, Caution::none);
+    std::get<Work>(move.effect).place_mm = {x, y};
+    move.seconds = seconds_for_a_push;
+    out.emplace_back(std::move(move), state);
+  }
+  if (!end.let_go) return out;
+  auto rested = let_go(mesh, state, stock, progress);
+  if (!rested) return Error{"the collapse was stopped"};
+  Move move = work(WorkWay::let_go, 0, Caution::none);
+  move.seconds = 2;
+  out.emplace_back(std::move(move), std::move(*rested));
+  return out;
 }
 
 } // namespace
@@ -110,7 +139,14 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
   if (stages.empty()) return Error{"no crease is a mountain or a valley; direct them first"};
   auto space = std::make_shared<SpaceStates>();
   space->faces = faces_of(*mesh, pattern);
-  const std::vector<Event> events = events_of(stages, plan);
+  // Told as the family is closed; another order is the folder's own.
+  if (plan.order == CollapseOrder::family || plan.order == CollapseOrder::all_at_once) space->hands = pattern.hands;
+  space->on_sheet = pattern.healed.pattern.vertices;
+  const HeldState end = plan.end.value_or(HeldState{pattern.usual_part, {}, false});
+  const std::vector<Event> events = events_of(stages, plan, end.part);
+  if (events.empty())
+    return Error{plan.end ? "the sheet lies flat in the state that is to be folded; close it a little first"
+                          : "a grid is creased and lies open; nothing of it is closed"};
   std::vector<double> parts{0};
   parts.reserve(events.size() + 1);
   for (const Event& e : events) {
@@ -127,12 +163,14 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
   closing.tell(progress);
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the collapse was stopped"};
-  space->states.reserve(states.size());
-  for (const CollapseState& state : states) {
+  auto in_the_end = handled_in_the_end(*fine_mesh, end, states.back(), closing.stiffness(), stock, progress);
+  if (!in_the_end) return Error{in_the_end.error()};
+  const auto keep = [&](const CollapseState& state) {
     space->states.emplace_back(state.vertices.begin(),
                                state.vertices.begin() + static_cast<std::ptrdiff_t>(mesh->flat.size()));
     lay_on_table(*mesh, pattern.held, space->states.back());
-  }
+  };
+  for (const CollapseState& state : states) keep(state);
   if (!pattern.held.empty()) space->held = pattern.held.front().what;
   Programme out;
   double before = 0;
@@ -145,7 +183,8 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
       Collapse collapse{100 * before,
                         100 * e.part,
                         ++stage,
-                        static_cast<int>(stages.size()),
+                        static_cast<int>(std::count_if(events.begin(), events.end(),
+                                                       [](const Event& other) { return other.stage != nullptr; })),
                         e.stage->creases,
                         static_cast<int>(state),
                         states[state].max_strain};
@@ -157,6 +196,11 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
       std::get<Work>(move.effect).place_mm = {e.clip->x_mm, e.clip->y_mm};
       move.seconds = seconds_for_a_clip;
     }
+    out.moves.push_back(std::move(move));
+  }
+  for (auto& [move, after] : std::move(in_the_end).value()) {
+    std::get<Work>(move.effect).state = static_cast<int>(space->states.size());
+    keep(after);
     out.moves.push_back(std::move(move));
   }
   for (Move& move : setting_moves(stock)) out.moves.push_back(std::move(move));

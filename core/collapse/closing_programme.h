@@ -12,7 +12,9 @@ namespace uc {
 /// damp shaping where the paper takes it, else clips for half an hour where creases spring back or the paper is stiff.
 std::vector<Move> setting_moves(const Stock& stock);
 
-/// The states at the ends of the stages. Fails for sheets that cannot move as one, and when it is stopped.
+/// The states at the ends of the stages, as far as the plan's end or else as the family is usually closed; then the
+/// corners that are pushed over there, and the hands that let go. Fails for sheets that cannot move as one, for corners
+/// that cannot be pushed, and when it is stopped.
 Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPlan& plan, const Stock& stock,
                                     Progress* progress = nullptr);
 

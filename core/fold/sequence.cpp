@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace uc {
 namespace {
@@ -72,6 +73,8 @@ private:
       return fold(step, index);
     case StepVerb::cross:
       return cross(step);
+    case StepVerb::tuck:
+      return tuck(step, index);
     case StepVerb::unfold:
       return unfold(step, index);
     case StepVerb::over:
@@ -454,6 +457,48 @@ private:
     if (!open) throw Refused{open.error()};
     form_ = std::make_shared<const PieceForm>(std::move(open).value());
     add_state(step, index).moved = true;
+  }
+
+  /// The faces that the crease joins to the larger part of the paper.
+  [[nodiscard]] std::vector<char> flap_of(const std::string& name) const {
+    const auto crease = names_.crease_named(name);
+    if (!crease)
+      throw Refused{names_.known(name) ? fmt::format("{} is not a crease", name) : names_.unknown(name), true};
+    const auto& graph = form_->graph;
+    std::vector<int> part(graph.faces.size());
+    std::iota(part.begin(), part.end(), 0);
+    const auto root = [&](int f) {
+      while (part[at(f)] != f) f = part[at(f)] = part[at(part[at(f)])];
+      return f;
+    };
+    bool folded = false;
+    for (std::size_t e = 0; e < form_->pattern.edges.size(); ++e) {
+      const auto [f, g] = graph.sides[e];
+      if (f < 0 || g < 0 || !joins(form_->pattern.edges[e].kind)) continue;
+      const int line = form_->line_of[e];
+      if (line >= 0 && out_.made.lines[at(line)].crease == *crease)
+        folded |= folds(form_->pattern.edges[e].kind);
+      else
+        part[at(root(f))] = root(g);
+    }
+    if (!folded) throw Refused{fmt::format("{} is not folded now", name)};
+    std::vector<double> area(part.size(), 0);
+    for (std::size_t f = 0; f < part.size(); ++f)
+      area[at(root(static_cast<int>(f)))] += std::abs(signed_area(outline_of(form_->pattern, graph.faces[f])));
+    const auto rest = static_cast<int>(std::max_element(area.begin(), area.end()) - area.begin());
+    std::vector<char> flap(part.size());
+    for (std::size_t f = 0; f < part.size(); ++f) flap[f] = root(static_cast<int>(f)) != rest;
+    return flap;
+  }
+
+  void tuck(const StepLine& step, int index) {
+    const std::vector<char> flap = flap_of(step.names[0]);
+    std::vector<char> under = flap_of(step.names[1]);
+    for (std::size_t f = 0; f < under.size(); ++f) under[f] = under[f] && !flap[f];
+    auto form = tucked(*form_, flap, under, out_.made.states.back().underside_up);
+    if (!form) throw Refused{form.error()};
+    form_ = std::make_shared<const PieceForm>(std::move(form).value());
+    add_state(step, index);
   }
 
   static constexpr double pinch_mm = 10;

@@ -47,6 +47,8 @@ public:
       return say(style, "turn over");
     case StepVerb::turn:
       return say(style, "rotate");
+    case StepVerb::tuck:
+      return say(style, "tuck");
     case StepVerb::unfold:
       return say(style, "unfold");
     case StepVerb::mountain:
@@ -79,6 +81,8 @@ Effect effect_of(const StepLine& step, MakeCreases crease) {
   case StepVerb::pinch:
     crease.extent = Extent::pinch;
     return crease;
+  case StepVerb::tuck:
+    return Refold{RefoldWay::tuck, {}};
   case StepVerb::unfold:
     return Refold{RefoldWay::unfold, {}};
   case StepVerb::over:

@@ -109,6 +109,11 @@ std::string state_text(const FoldSequence& sequence, std::size_t index, const Te
                                   : "Turn the paper by {degrees}°, counter-clockwise.",
                  {{"degrees", format_number(std::abs(step.degrees), 3)}});
       break;
+    case StepVerb::tuck:
+      text = say(style, "Tuck the flap of {crease} under that of {other}.",
+                 {{"crease", thing_name(sequence, step.names[0], style)},
+                  {"other", thing_name(sequence, step.names[1], style)}});
+      break;
     case StepVerb::unfold: {
       std::string names;
       for (const std::string& n : step.names) names += (names.empty() ? "" : ", ") + thing_name(sequence, n, style);

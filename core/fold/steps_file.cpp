@@ -182,6 +182,11 @@ void read_step(LineReader& line, StepLine& step) {
     step.names.push_back(line.name("a second line"));
     if (step.name.empty()) fail("a crossing needs a name; type p1 = cross {} {}", step.names[0], step.names[1]);
     return;
+  case StepVerb::tuck:
+    step.names.push_back(line.name("the crease of a flap"));
+    if (!line.take("under")) fail("say what it goes under; type tuck {} under c1", step.names[0]);
+    step.names.push_back(line.name("the crease of another flap"));
+    return;
   case StepVerb::unfold:
     if (line.take("all")) return;
     while (!line.done()) {

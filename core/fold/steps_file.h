@@ -7,6 +7,7 @@
 //   fold lines: A onto B · P onto l through Q · P onto l, Q onto m · P onto l square to m · through P Q ·
 //   through P square to l · along c; then layers N, flap P, moving P, way K
 //   pinch left onto right at bottom        p1 = cross c1 c2
+//   tuck c2 under c1                       the flap of one fold goes under that of another
 //   unfold c2 · unfold all · over · turn 90 · say "Let the middle stand up."
 // A hash begins a remark; the first remark is the title.
 #pragma once
@@ -23,13 +24,14 @@
 
 namespace uc {
 
-enum class StepVerb { valley, mountain, crease, pinch, cross, unfold, over, turn, say };
+enum class StepVerb { valley, mountain, crease, pinch, cross, tuck, unfold, over, turn, say };
 template <>
 inline constexpr auto enum_words<StepVerb> = std::to_array<Word<StepVerb>>({{StepVerb::valley, "valley"},
                                                                             {StepVerb::mountain, "mountain"},
                                                                             {StepVerb::crease, "crease"},
                                                                             {StepVerb::pinch, "pinch"},
                                                                             {StepVerb::cross, "cross"},
+                                                                            {StepVerb::tuck, "tuck"},
                                                                             {StepVerb::unfold, "unfold"},
                                                                             {StepVerb::over, "over"},
                                                                             {StepVerb::turn, "turn"},
@@ -56,7 +58,7 @@ struct StepLine {
   std::string flap;               // only what holds this point
   std::string moving;             // the side of this point moves
   std::string at;                 // pinch: where
-  std::vector<std::string> names; // cross: two lines; unfold: creases, none for all
+  std::vector<std::string> names; // cross: two lines; tuck: two creases; unfold: creases, none for all
   double degrees = 0;             // turn, counter-clockwise
   std::string remark;             // say
 };

@@ -299,6 +299,33 @@ Result<PieceForm> opened(const PieceForm& form, const std::vector<CreaseId>& edg
   return out;
 }
 
+Result<PieceForm> tucked(const PieceForm& form, const std::vector<char>& flap, const std::vector<char>& under,
+                         bool from_below) {
+  PieceForm out = form;
+  LayerConstraints constraints = layer_constraints(out.pattern, out.graph, out.form, out.overlap);
+  bool any = false;
+  for (std::size_t p = 1; p < constraints.pairs.size(); ++p) {
+    const auto [f, g] = constraints.pairs[p];
+    const Literal l = static_cast<Literal>(p); // f above g
+    const bool f_flap = flap[at(f)] != 0;
+    const bool g_flap = flap[at(g)] != 0;
+    if (f_flap == g_flap) {
+      constraints.fixed.push_back({form.above(f, g) ? l : -l, CreaseId()});
+    } else if (under[at(f_flap ? g : f)] != 0) {
+      any = true;
+      constraints.fixed.push_back({f_flap == from_below ? l : -l, CreaseId()});
+    }
+  }
+  if (!any) return Error{"it does not lie over what it is to go under"};
+  LayerOrder order = ordered_layers(constraints);
+  if (order.status != LayerStatus::found)
+    return Error{fmt::format("paper would pass through paper (faces {})", listed(order.clash))};
+  out.pairs = constraints.pairs;
+  out.first_above = std::move(order.first_above);
+  name_folds(out);
+  return out;
+}
+
 std::vector<FaceId> faces_at(const PieceForm& form, const Point& on_sheet) {
   std::vector<FaceId> faces;
   const auto near_edge = [&](int from, int to) {

@@ -53,6 +53,11 @@ Result<PieceForm> refolded(const PieceForm& form, const std::vector<char>& moves
 /// order of what keeps its place to each other is kept where it can be. Fails when the others hold them.
 Result<PieceForm> opened(const PieceForm& form, const std::vector<CreaseId>& edges);
 
+/// The faces that are marked `flap` come to lie below those marked `under` where both overlap, or above them when
+/// `from_below`; nothing else changes places. Fails when paper would pass through paper.
+Result<PieceForm> tucked(const PieceForm& form, const std::vector<char>& flap, const std::vector<char>& under,
+                         bool from_below);
+
 /// Faces for which an order of the layers breaks a condition of the flat-folded state; empty when it is sound. An
 /// independent check of whatever made the order.
 std::vector<FaceId> broken_layers(const PieceForm& form);

@@ -18,25 +18,48 @@ namespace {
 
 std::string title_of(const Project& project) { return project.title.empty() ? "Untitled" : project.title; }
 
-/// The hand-out of a programme; of units without a page for the folding of each, which is told once.
+/// The hand-out of a programme.
 HandoutMoves handout_of(const Project& project, const TextStyle& style) {
-  HandoutMoves all = handout_moves(project.programme, style);
-  if (!project.programme.units) return all;
-  auto first = std::make_shared<std::vector<HandoutMove>>();
+  if (!project.programme.units) return handout_moves(project.programme, style);
   const auto wish = wish_of(project.units, project.stock);
-  if (const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()})) {
-    for (UnitDrawing& d : unit_preparation(*plan, project.programme, style))
+  const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()});
+  return units_handout(plan ? &*plan : nullptr, project.programme, style);
+}
+
+} // namespace
+
+HandoutMoves units_handout(const UnitPlan* plan, const Programme& programme, const TextStyle& style) {
+  auto first = std::make_shared<std::vector<HandoutMove>>();
+  if (plan)
+    for (UnitDrawing& d : unit_preparation(*plan, programme, style))
       first->push_back({std::move(d.figure), std::move(d.text), std::move(d.check), std::move(d.caution)});
-  }
   auto joins = std::make_shared<std::vector<std::size_t>>();
-  for (std::size_t i = 0; i < project.programme.moves.size(); ++i)
-    if (project.programme.moves[i].is<Join>()) joins->push_back(i);
-  return {first->size() + joins->size(), [first, joins, move = std::move(all.move)](std::size_t i) {
+  for (std::size_t i = 0; i < programme.moves.size(); ++i)
+    if (programme.moves[i].is<Join>()) joins->push_back(i);
+  return {first->size() + joins->size(), [first, joins, move = handout_moves(programme, style).move](std::size_t i) {
             return i < first->size() ? (*first)[i] : move((*joins)[i - first->size()]);
           }};
 }
 
-} // namespace
+Result<std::string> units_bytes(const UnitPlan& plan, const Programme& programme, const std::string& title,
+                                const std::string& file_name, const ExportOptions& options) {
+  const auto format = format_for(FileUse::write_units, file_name);
+  if (!format) return Error{format.error()};
+  const HandoutMoves moves = units_handout(&plan, programme, options.text);
+  const std::string subtitle = fmt::format("{} · {} units", plan.family->name, plan.graph.units.size());
+  return by_format<FileUse::write_units, Result<std::string>>(
+      *format, on<FileFormat::html>([&]() -> Result<std::string> { return handout_html(moves, title, subtitle); }),
+      on<FileFormat::pdf>([&]() -> Result<std::string> {
+        PrintOptions print;
+        print.paper = options.paper;
+        print.text = options.text;
+        print.fonts = options.fonts;
+        if (const std::size_t pages = handout_page_count(moves.count, print); pages > options.most_pages)
+          return Error{fmt::format("{}: this makes {} pages, more than {}; write .html instead", file_name, pages,
+                                   options.most_pages)};
+        return pdf_of(handout_pages(moves, title, subtitle, print), title, options.fonts);
+      }));
+}
 
 Result<PaperSize> paper_named(const std::string& name) {
   for (const PaperSize& size : paper_sizes()) {
@@ -64,16 +87,17 @@ std::string project_subtitle(const Project& project, const TextStyle& style) {
   if (project.programme.units)
     return fmt::format("{} · {} · {} units", project.units.solid, project.units.family,
                        project.programme.units->units.size());
-  if (!project.steps.empty())
+  const FoldedWork work = folded_work(project);
+  if (work == FoldedWork::steps)
     return fmt::format("{} · {} moves · s = {}", project.sheet_name, project.programme.moves.size(),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   const std::string first = project.references.empty() ? "" : references_told(project, style) + " · ";
-  if (project.pre_crease) {
+  if (folds_creases(work)) {
     return fmt::format("{} · {}pattern pre-creased, {} · s = {}", project.sheet_name, first,
-                       name_of(project.pre_crease->school),
+                       name_of(project.pre_crease.school),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
-  if (!project.grid_follows && !project.references.empty()) {
+  if (work == FoldedWork::references) {
     return fmt::format("{} · {} · s = {}", project.sheet_name, references_told(project, style),
                        format_error(Millimetres{project.hand.sigma_mm}, style.unit));
   }
@@ -145,8 +169,7 @@ Result<std::string> project_csv(const Project& project) {
     if (!plan) return Error{plan.error()};
     return units_csv(*plan, project.programme.units->colours);
   }
-  if (project.pre_crease || (!project.grid_follows && !project.references.empty()))
-    return references_csv(project.programme);
+  if (folded_work(project) != FoldedWork::grid) return references_csv(project.programme);
   auto division = division_of(project);
   if (!division) return Error{division.error()};
   return grid_csv(*division);
@@ -155,8 +178,9 @@ Result<std::string> project_csv(const Project& project) {
 Result<std::string> project_ics(const Project& project, const ExportOptions& options) {
   if (options.session_start.empty())
     return Error{"A calendar file needs the time the session begins; give --start such as 2026-11-28T18:00:00."};
-  return session_ics(project.programme, title_of(project), options.session_start,
-                     std::max(options.sessions, project.units.folded ? project.units.evenings : 1));
+  return session_ics(
+      project.programme, title_of(project), options.session_start,
+      std::max(options.sessions, folded_work(project) == FoldedWork::units ? project.units.evenings : 1));
 }
 
 } // namespace

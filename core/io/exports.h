@@ -40,6 +40,13 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
 /// The bytes of FILE.pdf, .svg, .csv, .ics or .html.
 Result<std::string> export_bytes(const Project& project, const std::string& file_name, const ExportOptions& options);
 
+/// The hand-out of units: papers, cuts, one unit, the colours, then each joint; the folding of each unit, which is told
+/// once, has no page of its own. Without a plan, the joints alone. `programme` must outlive it.
+HandoutMoves units_handout(const UnitPlan* plan, const Programme& programme, const TextStyle& style);
+/// The bytes of a hand-out of units, FILE.pdf or .html.
+Result<std::string> units_bytes(const UnitPlan& plan, const Programme& programme, const std::string& title,
+                                const std::string& file_name, const ExportOptions& options);
+
 /// One line under the title: sheet, count, method, expected error.
 std::string project_subtitle(const Project& project, const TextStyle& style);
 

@@ -23,15 +23,16 @@ enum class FileUse {
   write_folded,
   write_creasing,
   write_steps,
+  write_units, // a hand-out
   write_project,
   write_runs,
   write_space, // a sheet in space
   write_still  // a picture of it
 };
-constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,          FileUse::read_pattern,
-                                     FileUse::write_pattern, FileUse::write_folded,  FileUse::write_creasing,
-                                     FileUse::write_steps,   FileUse::write_project, FileUse::write_runs,
-                                     FileUse::write_space,   FileUse::write_still};
+constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,         FileUse::read_pattern,
+                                     FileUse::write_pattern, FileUse::write_folded, FileUse::write_creasing,
+                                     FileUse::write_steps,   FileUse::write_units,  FileUse::write_project,
+                                     FileUse::write_runs,    FileUse::write_space,  FileUse::write_still};
 
 enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics, glb, obj, stl, png };
 
@@ -61,6 +62,8 @@ constexpr FormatEntry format_table[] = {
     {FileUse::write_steps, FileFormat::html, ".html", "Hand-out for a browser"},
     {FileUse::write_steps, FileFormat::svg, ".svg", "Sheet of drawings"},
     {FileUse::write_steps, FileFormat::json, ".json", "States"},
+    {FileUse::write_units, FileFormat::pdf, ".pdf", "Hand-out to print"},
+    {FileUse::write_units, FileFormat::html, ".html", "Hand-out for a browser"},
     {FileUse::write_project, FileFormat::pdf, ".pdf", "PDF at true scale"},
     {FileUse::write_project, FileFormat::svg, ".svg", "SVG of the grid"},
     {FileUse::write_project, FileFormat::csv, ".csv", "Table of lines"},

@@ -131,6 +131,7 @@ void write_effect(const Move& move, Json& j) {
         for (const Join::Partner& p : e.to) j["to"].push_back({{"unit", p.unit}, {"tab", name_of(p.tab)}});
         if (!e.closes.empty()) j["closes"] = e.closes;
         j["rings_closed"] = e.rings_closed;
+        if (e.glued) j["glued"] = true;
       },
       [&](const Handle& e) {
         if (e.degrees != 0) j["degrees"] = e.degrees;
@@ -139,6 +140,7 @@ void write_effect(const Move& move, Json& j) {
       [&](const Work& e) {
         if (e.minutes != 0) j["wait_minutes"] = e.minutes;
         if (e.place_mm) j["place_mm"] = *e.place_mm;
+        if (e.state) j["state"] = *e.state;
       });
 }
 

@@ -2,11 +2,11 @@
 // command line. Reading is strict about what is there and lenient about what is absent (json_reader.h).
 #pragma once
 
+#include "crease/precrease.h"
 #include "divide/division.h"
 #include "divide/hand_fit.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
-#include "pattern/precrease.h"
 #include "programme/programme.h"
 #include "record/run.h"
 

@@ -114,6 +114,7 @@ Effect effect_from(const JsonReader& m) {
           const auto xy = place->list(2, 2);
           work.place_mm = {xy[0].number(-most_file_mm, most_file_mm), xy[1].number(-most_file_mm, most_file_mm)};
         }
+        if (m.find("state")) work.state = m.whole("state", 0, 1000, 0);
         return work;
       });
 }

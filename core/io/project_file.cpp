@@ -41,6 +41,27 @@ Json from_version_1(Json doc) {
   return doc;
 }
 
+/// Up to version 3 flags in four places said what is folded.
+Json from_version_3(Json doc) {
+  const auto flag = [&](const char* part, const char* name, bool usual) {
+    const Json* at = part ? (doc.contains(part) ? &doc[part] : nullptr) : &doc;
+    if (!at || !at->is_object() || !at->contains(name) || !(*at)[name].is_boolean()) return usual;
+    return (*at)[name].get<bool>();
+  };
+  const bool creases = doc.contains("pre_crease") && doc["pre_crease"].is_object();
+  doc["folded"] = name_of(flag("units", "folded", false)                      ? FoldedWork::units
+                          : doc.contains("steps") && doc["steps"].is_string() ? FoldedWork::steps
+                          : flag("collapse", "folded", false)                 ? FoldedWork::closed
+                          : creases                                           ? FoldedWork::creases
+                          : flag(nullptr, "grid_follows", true)               ? FoldedWork::grid
+                                                                              : FoldedWork::references);
+  if (!creases) doc.erase("pre_crease");
+  doc.erase("grid_follows");
+  for (const char* part : {"units", "collapse"})
+    if (doc.contains(part) && doc[part].is_object()) doc[part].erase("folded");
+  return doc;
+}
+
 Json references_json(const std::vector<PlannedReference>& references) {
   Json list = Json::array();
   for (const PlannedReference& r : references) {
@@ -159,11 +180,11 @@ Project project_from(const JsonReader& r, WithoutMoves without) {
   if (const auto hand = r.find("hand")) p.hand = hand_from(*hand);
   p.unit = r.word("unit", LengthUnit::mm);
   if (const auto list = r.find("references")) p.references = references_from(*list);
-  p.grid_follows = r.flag("grid_follows", true);
+  p.folded = r.word("folded", FoldedWork::grid);
   if (const auto grid = r.find("grid")) p.grid = grid_spec_from(*grid);
   if (const auto pattern = r.find("pattern")) p.pattern = design_from(*pattern);
   if (const auto pre = r.find("pre_crease"))
-    p.pre_crease = PrecreaseSpec{pre->word("school", CreaseSchool::needed), pre->flag("both_ways", false)};
+    p.pre_crease = {pre->word("school", CreaseSchool::usual), pre->flag("both_ways", false)};
   if (const auto closing = r.find("collapse")) p.closing = closing_from(*closing);
   if (const auto ok = check_spec(p.grid, p.hand); !ok) r.at("grid").fail(ok.error());
   if (const auto units = r.find("units")) p.units = unit_job_from(*units);
@@ -197,6 +218,7 @@ Result<Json> migrated(Json document, const std::string& source) {
     return Error{fmt::format("{}:1: version: a whole number from 1 must stand here; the file is damaged.", source)};
   if (version == 1) document = from_version_1(std::move(document));
   // Version 2 lacks nothing but steps, which it did not know.
+  if (version <= 3) document = from_version_3(std::move(document));
   document["version"] = project_version;
   return document;
 }
@@ -211,12 +233,10 @@ std::string project_text(const Project& p) {
             {"hand", json_of(p.hand)},
             {"unit", symbol(p.unit)},
             {"references", references_json(p.references)},
-            {"grid_follows", p.grid_follows},
+            {"folded", name_of(p.folded)},
             {"grid", json_of(p.grid)},
             {"pattern", design_json(p.pattern)},
-            {"pre_crease", p.pre_crease
-                               ? Json{{"school", name_of(p.pre_crease->school)}, {"both_ways", p.pre_crease->both_ways}}
-                               : Json(nullptr)},
+            {"pre_crease", {{"school", name_of(p.pre_crease.school)}, {"both_ways", p.pre_crease.both_ways}}},
             {"collapse", json_of(p.closing)},
             {"programme", json_of(p.programme)},
             {"note", p.note}};

@@ -6,7 +6,7 @@
 
 namespace uc {
 
-constexpr int project_version = 3;
+constexpr int project_version = 4;
 
 std::string project_text(const Project& project);
 /// What becomes of a project whose file has no programme, or one for another size of sheet: it is planned at once,

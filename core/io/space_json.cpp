@@ -1,5 +1,7 @@
 #include "io/space_json.h"
 
+#include "programme/space_figure.h"
+
 #include <cmath>
 
 namespace uc {
@@ -22,6 +24,8 @@ Json json_of(const SpaceStates& states) {
     j["faces"].push_back(std::move(face));
   }
   if (!states.held.empty()) j["held"] = states.held;
+  if (!states.hands.empty()) j["hands"] = states.hands;
+  for (const Point& p : states.on_sheet) j["on_sheet"].push_back({rounded(p.x()), rounded(p.y())});
   for (const auto& state : states.states) {
     Json list = Json::array();
     for (const auto& v : state) list.push_back({rounded(v.x()), rounded(v.y()), rounded(v.z())});
@@ -43,6 +47,13 @@ SpaceStates space_states_from(const JsonReader& r) {
     out.states.push_back(std::move(state));
   }
   out.held = r.text("held", {});
+  for (const JsonReader& sentence : r.list_at("hands")) out.hands.push_back(sentence.text());
+  for (const JsonReader& p : r.list_at("on_sheet")) {
+    const auto xy = p.list(2, 2);
+    out.on_sheet.emplace_back(xy[0].number(-most_file_mm, most_file_mm), xy[1].number(-most_file_mm, most_file_mm));
+  }
+  if (!out.on_sheet.empty() && out.on_sheet.size() != out.states.front().size())
+    r.at("on_sheet").fail("has as many places as a state has vertices");
   const int vertices = static_cast<int>(out.states.front().size());
   for (const JsonReader& f : r.at("faces").list()) {
     SpaceStates::Face face;
@@ -70,10 +81,9 @@ Collapse collapse_from(const JsonReader& m) {
 }
 
 void check_space(const JsonReader& at, const Move& move, const SpaceStates* states) {
-  const auto* collapse = std::get_if<Collapse>(&move.effect);
-  if (collapse && states && collapse->state >= static_cast<int>(states->states.size()))
-    at.at("state").fail(
-        fmt::format("{}: there are {} states, numbered from 0", collapse->state, states->states.size()));
+  const std::optional<int> state = space_state_after(move);
+  if (state && states && *state >= static_cast<int>(states->states.size()))
+    at.at("state").fail(fmt::format("{}: there are {} states, numbered from 0", *state, states->states.size()));
 }
 
 } // namespace uc

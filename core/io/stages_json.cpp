@@ -34,6 +34,27 @@ std::string stages_json(const std::vector<DriveStage>& stages) {
   return nlohmann::json{{"stages", all}}.dump(1) + "\n";
 }
 
+namespace {
+
+nlohmann::json held_json(const HeldState& held) {
+  return {{"part", held.part}, {"pushed_mm", held.pushed_mm}, {"let_go", held.let_go}};
+}
+
+HeldState held_from(const JsonReader& r) {
+  HeldState state;
+  state.part = r.at("part").number(0, 1);
+  state.let_go = r.flag("let_go", false);
+  if (const auto pushed = r.find("pushed_mm")) {
+    for (const JsonReader& place : pushed->list(0, most_pushes)) {
+      const auto xy = place.list(2, 2);
+      state.pushed_mm.emplace_back(xy[0].number(-100'000, 100'000), xy[1].number(-100'000, 100'000));
+    }
+  }
+  return state;
+}
+
+} // namespace
+
 nlohmann::json json_of(const ClosingPlan& plan) {
   nlohmann::json spans = nlohmann::json::array();
   for (const StageSpan& s : plan.spans) spans.push_back({{"from", s.from}, {"to", s.to}, {"percent", s.percent}});
@@ -43,13 +64,12 @@ nlohmann::json json_of(const ClosingPlan& plan) {
   nlohmann::json out = {{"order", name_of(plan.order)},
                         {"groups", plan.groups},
                         {"other_way", plan.other_way},
-                        {"folded", plan.folded},
                         {"apart", plan.apart},
                         {"finer", plan.finer},
                         {"spans", spans},
                         {"clips", clips}};
-  if (plan.held)
-    out["held"] = {{"part", plan.held->part}, {"pushed_mm", plan.held->pushed_mm}, {"let_go", plan.held->let_go}};
+  if (plan.held) out["held"] = held_json(*plan.held);
+  if (plan.end) out["end"] = held_json(*plan.end);
   return out;
 }
 
@@ -58,7 +78,6 @@ ClosingPlan closing_from(const JsonReader& r) {
   plan.order = r.word("order", plan.order);
   plan.groups = r.whole("groups", 1, most_closing_groups, plan.groups);
   plan.other_way = r.flag("other_way", false);
-  plan.folded = r.flag("folded", false);
   plan.apart = r.flag("apart", plan.apart);
   plan.finer = r.whole("finer", 0, most_finer, 0);
   if (const auto spans = r.find("spans")) {
@@ -78,18 +97,8 @@ ClosingPlan closing_from(const JsonReader& r) {
       plan.clips.push_back(clip);
     }
   }
-  if (const auto held = r.find("held")) {
-    HeldState state;
-    state.part = held->at("part").number(0, 1);
-    state.let_go = held->flag("let_go", false);
-    if (const auto pushed = held->find("pushed_mm")) {
-      for (const JsonReader& place : pushed->list(0, most_pushes)) {
-        const auto xy = place.list(2, 2);
-        state.pushed_mm.emplace_back(xy[0].number(-100'000, 100'000), xy[1].number(-100'000, 100'000));
-      }
-    }
-    plan.held = std::move(state);
-  }
+  if (const auto held = r.find("held")) plan.held = held_from(*held);
+  if (const auto end = r.find("end")) plan.end = held_from(*end);
   return plan;
 }
 

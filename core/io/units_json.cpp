@@ -65,6 +65,7 @@ Join join_from(const JsonReader& m) {
     join.to.push_back({UnitId(p.at("unit").index()), p.word("tab", TabWay::any)});
   for (const JsonReader& n : m.list_at("closes")) join.closes.push_back(static_cast<int>(n.whole(1, most_units)));
   join.rings_closed = m.whole("rings_closed", 0, 1'000'000, 0);
+  join.glued = m.flag("glued", false);
   return join;
 }
 
@@ -151,8 +152,8 @@ Result<OwnFamily> parse_own_family(const std::string& text) {
 }
 
 Json json_of(const UnitJob& job) {
-  Json j = {{"solid", job.solid},     {"family", job.family},   {"sheet", job.sheet},  {"finished_mm", job.finished_mm},
-            {"colours", job.colours}, {"variant", job.variant}, {"folded", job.folded}};
+  Json j = {{"solid", job.solid},     {"family", job.family},  {"sheet", job.sheet}, {"finished_mm", job.finished_mm},
+            {"colours", job.colours}, {"variant", job.variant}};
   if (job.symmetry) j["symmetry"] = *job.symmetry;
   if (job.bands) j["bands"] = true;
   if (job.evenings > 1) j["evenings"] = job.evenings;
@@ -179,7 +180,6 @@ UnitJob unit_job_from(const JsonReader& r) {
   job.margin_mm = r.number("margin_mm", 0, 1000, 0);
   job.keep_grain = r.flag("keep_grain", false);
   job.variant = r.whole("variant", 0, 999, 0);
-  job.folded = r.flag("folded", false);
   if (const auto palette = r.find("palette")) job.palette = colours_from(*palette);
   for (const JsonReader& c : r.list_at("by_hand"))
     job.by_hand.push_back(static_cast<int>(c.whole(-1, most_colours - 1)));

@@ -2,6 +2,7 @@
 
 #include "base/index.h"
 #include "pattern/family.h"
+#include "pattern/hand_words.h"
 #include "pattern/relief_pleats.h"
 
 #include <Eigen/LU>
@@ -386,6 +387,10 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   out.design = made->design;
   out.figures = made->figures;
   out.held = made->held;
+  out.usual_part = made->usual_part;
+  const PatternFamily* family = wanted.family ? find_pattern_family(wanted.family->name) : nullptr;
+  if (family) out.hands = hand_words(family->name);
+  out.lies_flat = !family || family->flat_foldable;
   const PatternDesign& design = out.design;
   Drawing drawing(design, sheet);
   std::vector<std::pair<int, PatternRule>> edits;

@@ -44,7 +44,6 @@ struct PatternDesign {
 
 /// What is known of the finished piece beside its folded form. Lengths in mm.
 struct FamilyFigures {
-  std::optional<Point> finished_mm;               // of pieces that do not end flat
   std::optional<std::array<double, 3>> inside_mm; // of boxes: width, depth, height
   std::optional<std::array<double, 2>> packed_mm; // of wraps: diameter, height
   std::optional<double> turns;                    // of wraps: while opening
@@ -67,6 +66,7 @@ struct FamilyDrawing {
   std::vector<HeldFlat> held = {};
   /// Of what rules draw, the stages that close a crease; null: all together.
   CreaseGoals (*goals_of)(const Segment& crease) = nullptr;
+  double usual_part = 1; // how far of the way hands leave it closed
 };
 
 /// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
@@ -87,6 +87,9 @@ struct DrawnPattern {
   std::vector<double> full_deg;   // per edge, how far it is folded in the end; empty: 180 everywhere
   std::vector<CreaseGoals> goals; // per edge, of a family: the stages that close it; empty: all together
   std::vector<HeldFlat> held;     // of a family
+  double usual_part = 1;          // how far of the way hands leave it closed
+  std::vector<std::string> hands; // of a family: how hands close it (see hand_words.h)
+  bool lies_flat = true;          // with all creases folded; hands may leave it open all the same
   struct Wrong {
     int rule = 0; // from 1; 0 for a family that cannot be drawn
     std::string sentence;

@@ -2,6 +2,8 @@
 
 #include "base/quantity.h"
 #include "form/folded_form.h"
+#include "form/rigid_form.h"
+#include "geometry/least_box.h"
 
 #include <fmt/format.h>
 
@@ -47,14 +49,26 @@ DrawnPattern drawn_pattern(const SizedFamily& sized) {
   return drawn_pattern(family_design(sized.choice.name, sized.choice.values), sized.sheet.outline());
 }
 
-std::optional<Point> finished_size(const DrawnPattern& drawn) {
+std::optional<Eigen::Vector3d> finished_box(const DrawnPattern& drawn) {
   const FamilyFigures& f = drawn.figures;
-  if (f.packed_mm) return Point{(*f.packed_mm)[0], (*f.packed_mm)[0]};
-  if (f.finished_mm) return f.finished_mm;
   const CreasePattern& pattern = drawn.healed.pattern;
+  if (f.packed_mm) {
+    const auto [across, high] = *f.packed_mm;
+    return Eigen::Vector3d{std::max(across, high), across, std::min(across, high)};
+  }
+  if (drawn.usual_part == 0) { // creased, and lies open
+    const Point size = least_rectangle(pattern.vertices);
+    return Eigen::Vector3d{size.x(), size.y(), 0};
+  }
+  if (drawn.usual_part < 1 && !drawn.lies_flat) return std::nullopt;
+  if (!drawn.lies_flat) {
+    const auto form = rigid_form(pattern, drawn.full_deg);
+    return form ? std::optional(least_box(form->vertices, form->normals)) : std::nullopt;
+  }
   const auto form = folded_form(pattern, graph_of(pattern));
   if (!form || !form->open_loop.empty()) return std::nullopt;
-  return folded_size(*form);
+  const Point size = folded_size(*form);
+  return Eigen::Vector3d{size.x(), size.y(), 0};
 }
 
 double narrowest_pleat(const DrawnPattern& drawn, const Polygon& sheet) {
@@ -76,7 +90,7 @@ SizedFamily scaled(SizedFamily sized, double factor) {
 }
 
 Result<SizedFamily> sized_to_finish(SizedFamily sized, double finished_mm,
-                                    const std::function<std::optional<Point>(const DrawnPattern&)>& size_of) {
+                                    const std::function<std::optional<Eigen::Vector3d>(const DrawnPattern&)>& size_of) {
   const auto family = family_of(sized);
   if (!family) return Error{family.error()};
   for (int round = 0; round < most_rounds; ++round) {

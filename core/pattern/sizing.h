@@ -17,9 +17,11 @@ struct SizedFamily {
 };
 DrawnPattern drawn_pattern(const SizedFamily& sized);
 
-/// Width and height in mm of the finished piece: of wraps twice the packed diameter, else what the family says, else
-/// the box of the folded form. None where neither is known.
-std::optional<Point> finished_size(const DrawnPattern& drawn);
+/// The sides of the least box about the finished piece, mm, the longest first, without its thickness: of what lies flat
+/// the least rectangle about the folded form, of wraps the box about the packed roll, of what stands in space with flat
+/// facets the box about that. What can lie flat is measured flat, even where hands leave it open. None where only the
+/// collapse tells it (see closed_size.h).
+std::optional<Eigen::Vector3d> finished_box(const DrawnPattern& drawn);
 
 /// Width in mm of the narrowest pleat: what the family says, else a cell of the grid.
 double narrowest_pleat(const DrawnPattern& drawn, const Polygon& sheet);
@@ -33,7 +35,7 @@ SizedFamily scaled(SizedFamily sized, double factor);
 /// and where a length leaves its range.
 Result<SizedFamily>
 sized_to_finish(SizedFamily sized, double finished_mm,
-                const std::function<std::optional<Point>(const DrawnPattern&)>& size_of = finished_size);
+                const std::function<std::optional<Eigen::Vector3d>(const DrawnPattern&)>& size_of = finished_box);
 
 /// The box that holds width x depth x height, mm: exactly where its lengths are parameters, else the least that is
 /// large enough. Fails for what has no inside and where a length leaves its range.

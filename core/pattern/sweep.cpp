@@ -35,8 +35,7 @@ TriedValue figures_of(const SizedFamily& sized, const DrawnPattern& drawn, const
   }
   const CreasePattern& pattern = drawn.healed.pattern;
   if (!family || pattern.vertices.empty()) return out;
-  if (drawn.figures.finished_mm || drawn.figures.packed_mm || family->flat_foldable)
-    out.finished_mm = finished_size(drawn);
+  if (const auto box = finished_box(drawn)) out.finished_mm = Point(box->head<2>());
   out.sheet_mm = bounding_box(pattern.vertices).size();
   out.pleat_mm = narrowest_pleat(drawn, sized.sheet.outline());
   out.creases = static_cast<int>(

@@ -23,6 +23,7 @@ public:
       if (!turns(face.cycle)) continue;
       Twist twist;
       twist.sides = static_cast<int>(face.cycle.size());
+      twist.corners = face.cycle;
       for (const VertexId v : face.cycle) twist.centre += p_.vertices[at(v)] / static_cast<double>(face.cycle.size());
       out.push_back(twist);
     }
@@ -81,6 +82,41 @@ std::vector<Twist> twists_of(const CreasePattern& pattern) {
     return std::tuple(std::lround(arm.norm() / step), std::lround(1e6 * turn));
   };
   std::stable_sort(out.begin(), out.end(), [&](const Twist& a, const Twist& b) { return key(a) < key(b); });
+  return out;
+}
+
+std::vector<int> first_needed_by(const CreasePattern& pattern, const std::vector<Twist>& twists) {
+  std::vector<std::vector<int>> edges_at(pattern.vertices.size());
+  for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
+    if (!folds(pattern.edges[e].kind)) continue;
+    edges_at[at(pattern.edges[e].from)].push_back(static_cast<int>(e));
+    edges_at[at(pattern.edges[e].to)].push_back(static_cast<int>(e));
+  }
+  std::vector<char> corner(pattern.vertices.size(), 0);
+  for (const Twist& t : twists)
+    for (const VertexId v : t.corners) corner[at(v)] = 1;
+  std::vector<int> out(pattern.edges.size(), -1);
+  const auto other_end = [&](int e, VertexId from) {
+    return pattern.edges[at(e)].from == from ? pattern.edges[at(e)].to : pattern.edges[at(e)].from;
+  };
+  for (std::size_t t = 0; t < twists.size(); ++t)
+    for (const VertexId start : twists[t].corners)
+      for (const int first : edges_at[at(start)]) {
+        VertexId from = start;
+        for (int e = first; e >= 0;) {
+          if (out[at(e)] < 0) out[at(e)] = static_cast<int>(t);
+          const VertexId to = other_end(e, from);
+          if (corner[at(to)]) break;
+          const Point along = (pattern.vertices[at(to)] - pattern.vertices[at(from)]).normalized();
+          int next = -1;
+          for (const int n : edges_at[at(to)]) {
+            const Point on = (pattern.vertices[at(other_end(n, to))] - pattern.vertices[at(to)]).normalized();
+            if (n != e && (on - along).norm() < parallel) next = n;
+          }
+          from = to;
+          e = next;
+        }
+      }
   return out;
 }
 

@@ -39,9 +39,10 @@ inline constexpr auto
                                                             {CreaseWay::crease_on, "crease-on"},
                                                             {CreaseWay::both_ways, "work-both-ways"}});
 
-enum class RefoldWay { fold, unfold };
+enum class RefoldWay { fold, tuck, unfold };
 template <>
 inline constexpr auto enum_words<RefoldWay> = std::to_array<Word<RefoldWay>>({{RefoldWay::fold, "fold"},
+                                                                              {RefoldWay::tuck, "tuck"},
                                                                               {RefoldWay::unfold, "unfold"}});
 
 enum class HandleWay { turn_over, rotate };
@@ -49,13 +50,15 @@ template <>
 inline constexpr auto enum_words<HandleWay> = std::to_array<Word<HandleWay>>({{HandleWay::turn_over, "turn-over"},
                                                                               {HandleWay::rotate, "rotate"}});
 
-enum class WorkWay { wait, damp, clip, unclip, form, glue, curl, check };
+enum class WorkWay { wait, damp, clip, unclip, form, push, let_go, glue, curl, check };
 template <>
 inline constexpr auto enum_words<WorkWay> = std::to_array<Word<WorkWay>>({{WorkWay::wait, "wait"},
                                                                           {WorkWay::damp, "damp"},
                                                                           {WorkWay::clip, "clip"},
                                                                           {WorkWay::unclip, "unclip"},
                                                                           {WorkWay::form, "form"},
+                                                                          {WorkWay::push, "push-over"},
+                                                                          {WorkWay::let_go, "let-go"},
                                                                           {WorkWay::glue, "glue"},
                                                                           {WorkWay::curl, "curl"},
                                                                           {WorkWay::check, "check"}});
@@ -172,6 +175,7 @@ struct Join {
   std::vector<Partner> to;
   std::vector<int> closes; // of each ring it closes, how many units it has
   int rings_closed = 0;    // in all, with these
+  bool glued = false;      // else paper holds paper
   friend bool operator==(const Join&, const Join&) = default;
 };
 
@@ -192,7 +196,8 @@ bool keeps_outline(const Cut& cut);
 struct Work {
   WorkWay way = WorkWay::check;
   double minutes = 0;                                           // wait, damp, clip, glue
-  std::optional<std::array<double, 2>> place_mm = std::nullopt; // of a clip or a twist, on the flat sheet
+  std::optional<std::array<double, 2>> place_mm = std::nullopt; // of a clip, a twist or a corner, on the flat sheet
+  std::optional<int> state = std::nullopt; // of the programme's states in space, afterwards; none: as before
   friend bool operator==(const Work&, const Work&) = default;
 };
 

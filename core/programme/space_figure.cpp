@@ -10,17 +10,16 @@
 namespace uc {
 namespace {
 
-/// The last collapse up to and with this move; null when there is none.
-const Collapse* collapse_at(const Programme& programme, int index) {
+/// The state in space after this move; null while the sheet lies flat.
+const std::vector<Eigen::Vector3d>* state_at(const Programme& programme, int index) {
   const int last = std::min(index, static_cast<int>(programme.moves.size()) - 1);
-  for (int i = last; i >= 0; --i)
-    if (const auto* c = std::get_if<Collapse>(&programme.moves[static_cast<std::size_t>(i)].effect)) return c;
+  for (int i = last; i >= 0; --i) {
+    const auto state = space_state_after(programme.moves[static_cast<std::size_t>(i)]);
+    if (!state) continue;
+    if (!programme.space || *state >= static_cast<int>(programme.space->states.size())) return nullptr;
+    return &programme.space->states[static_cast<std::size_t>(*state)];
+  }
   return nullptr;
-}
-
-const std::vector<Eigen::Vector3d>* state_of(const Programme& programme, const Collapse& collapse) {
-  if (!programme.space || collapse.state >= static_cast<int>(programme.space->states.size())) return nullptr;
-  return &programme.space->states[static_cast<std::size_t>(collapse.state)];
 }
 
 LineStyle style_of_side(EdgeKind kind) {
@@ -54,22 +53,39 @@ std::pair<int, int> mountains_and_valleys(const Programme& programme, const Coll
   return {static_cast<int>(mountains.size()), static_cast<int>(valleys.size())};
 }
 
+/// What hands do in this stage: a sentence each; the last stage has those that are left, and stages beyond the last
+/// sentence go on with it.
+std::string hands_at(const SpaceStates& space, const Collapse& collapse, const TextStyle& style) {
+  const auto count = static_cast<int>(space.hands.size());
+  if (count == 0 || collapse.stage < 1) return {};
+  const int first = std::min(collapse.stage, count);
+  const int last = collapse.stage < collapse.stages ? first : count;
+  std::string out;
+  for (int i = first; i <= last; ++i)
+    out += (out.empty() ? "" : " ") + style.translate(space.hands[static_cast<std::size_t>(i) - 1].c_str());
+  return out;
+}
+
 } // namespace
 
+std::optional<int> space_state_after(const Move& move) {
+  if (const auto* collapse = std::get_if<Collapse>(&move.effect)) return collapse->state;
+  if (const auto* work = std::get_if<Work>(&move.effect)) return work->state;
+  return std::nullopt;
+}
+
 bool shows_space(const Programme& programme, int index) {
-  if (!programme.space || index < 0) return false;
-  const Collapse* c = collapse_at(programme, index);
-  return c && state_of(programme, *c);
+  return programme.space && index >= 0 && state_at(programme, index);
 }
 
 Figure space_figure(const Programme& programme, int index) {
   Figure figure;
   figure.to_scale = false;
-  const Collapse* collapse = collapse_at(programme, index);
-  const auto& vertices = *state_of(programme, *collapse);
-  const bool now = index < static_cast<int>(programme.moves.size()) &&
-                   programme.moves[static_cast<std::size_t>(index)].is<Collapse>();
-  const std::set<int> driven(collapse->creases.begin(), collapse->creases.end());
+  const auto& vertices = *state_at(programme, index);
+  std::set<int> driven; // by this move
+  if (index < static_cast<int>(programme.moves.size()))
+    if (const auto* c = std::get_if<Collapse>(&programme.moves[static_cast<std::size_t>(index)].effect))
+      driven.insert(c->creases.begin(), c->creases.end());
   constexpr double degrees = std::numbers::pi / 180;
   const Eigen::Matrix3d view = (Eigen::AngleAxisd(-50 * degrees, Eigen::Vector3d::UnitX()) *
                                 Eigen::AngleAxisd(-25 * degrees, Eigen::Vector3d::UnitZ()))
@@ -91,7 +107,7 @@ Figure space_figure(const Programme& programme, int index) {
     for (std::size_t i = 0; i < face->cycle.size(); ++i) {
       const auto& p = seen[static_cast<std::size_t>(face->cycle[i])];
       patch.outline.emplace_back(p.x(), p.y());
-      patch.sides.push_back(now && driven.contains(face->edges[i]) ? LineStyle::fresh : style_of_side(face->sides[i]));
+      patch.sides.push_back(driven.contains(face->edges[i]) ? LineStyle::fresh : style_of_side(face->sides[i]));
     }
     if (face->held) {
       Point middle = Point::Zero();
@@ -114,22 +130,31 @@ std::string collapse_text(const Programme& programme, const Collapse& collapse, 
   const std::string held = part.empty() ? ""
                                         : " " + say(style, "Keep the {part}, marked with a dot, flat meanwhile.",
                                                     {{"part", style.translate(part.c_str())}});
-  return say(style,
-             collapse.stages > 1
-                 ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
-                   "{valleys} valleys, little by little and all together, until it looks like this."
-                 : "Close all creases, {mountains} mountains and {valleys} valleys, little by little and all "
-                   "together, until it looks like this.",
+  const std::string hands = hands_at(*programme.space, collapse, style);
+  const bool several = collapse.stages > 1;
+  const char* phrase =
+      hands.empty()
+          ? (several ? "Stage {stage} of {stages}: close the creases drawn heavy, {mountains} mountains and "
+                       "{valleys} valleys, little by little and all together, until it looks like this."
+                     : "Close all creases, {mountains} mountains and {valleys} valleys, little by little and "
+                       "all together, until it looks like this.")
+          : (several ? "Stage {stage} of {stages}, the creases drawn heavy: {hands} Go on until it looks like "
+                       "this, with {mountains} mountains and {valleys} valleys."
+                     : "{hands} Go on until it looks like this, with {mountains} mountains and {valleys} "
+                       "valleys.");
+  return say(style, phrase,
              {{"stage", std::to_string(collapse.stage)},
               {"stages", std::to_string(collapse.stages)},
+              {"hands", hands},
               {"mountains", std::to_string(mountains)},
               {"valleys", std::to_string(valleys)}}) +
          held;
 }
 
 std::string collapse_check(const Programme& programme, const Collapse& collapse, const TextStyle& style) {
-  const auto* vertices = state_of(programme, collapse);
-  if (!vertices || vertices->empty()) return {};
+  if (!programme.space || collapse.state >= static_cast<int>(programme.space->states.size())) return {};
+  const auto* vertices = &programme.space->states[static_cast<std::size_t>(collapse.state)];
+  if (vertices->empty()) return {};
   Eigen::Vector3d low = vertices->front();
   Eigen::Vector3d high = low;
   for (const auto& v : *vertices) {

@@ -4,10 +4,13 @@
 #include "programme/figure.h"
 #include "programme/phrase.h"
 
+#include <optional>
 #include <string>
 
 namespace uc {
 
+/// The state in space a move leads to; none for moves that change none.
+std::optional<int> space_state_after(const Move& move);
 /// Whether a move, or what follows it, is drawn in space.
 bool shows_space(const Programme& programme, int index);
 /// The sheet as it is after the move, seen from above at a slant, the faces nearest to the eye drawn last; the creases

@@ -21,6 +21,8 @@ struct SpaceStates {
   std::vector<Face> faces;
   std::string held;                                 // what stays flat, in a word; empty when nothing does
   std::vector<std::vector<Eigen::Vector3d>> states; // mm; the flat sheet first
+  std::vector<std::string> hands;                   // how hands close it: one sentence for each stage, or all together
+  std::vector<Point> on_sheet; // of each vertex, mm on the bare sheet; empty in programmes of earlier versions
 };
 
 } // namespace uc

@@ -279,6 +279,15 @@ std::string clip_sentence(const Told& t, const Work& work) {
              {{"left", length((*work.place_mm)[0])}, {"bottom", length((*work.place_mm)[1])}});
 }
 
+std::string push_sentence(const Told& t, const Work& work) {
+  const auto length = [&](double mm) { return format_length(Millimetres{mm}, t.style.unit); };
+  const auto place = work.place_mm.value_or(std::array<double, 2>{});
+  return say(t.style,
+             "Hold the middle and the corner across, and push the corner over to the other side that lay {left} from "
+             "the left and {bottom} from the bottom of the flat sheet. Then let go.",
+             {{"left", length(place[0])}, {"bottom", length(place[1])}});
+}
+
 std::string form_sentence(const Told& t, const Work& work) {
   if (!work.place_mm) return say(t.style, "Form what is creased so far, press it flat and open it again.");
   // Counted on the sheet as it lies.
@@ -305,6 +314,10 @@ std::string work_sentence(const Told& t, const Work& work) {
     return clip_sentence(t, work);
   case WorkWay::form:
     return form_sentence(t, work);
+  case WorkWay::push:
+    return push_sentence(t, work);
+  case WorkWay::let_go:
+    return say(t.style, "Let go of it: it springs back a little and sags until it rests as drawn.");
   case WorkWay::glue:
     return say(t.style, "Glue the tab.");
   case WorkWay::curl:
@@ -317,17 +330,30 @@ std::string work_sentence(const Told& t, const Work& work) {
   return tidied(say(t.style, "The reference is {wanted}.", {{"wanted", named(t, wanted->id)}}));
 }
 
+/// "Lay the ruler on mark A and mark B and cut along it, then on mark C and mark D. Keep the piece drawn."
+std::string cut_sentence(const Told& t, const Cut& cut) {
+  const auto& ends = t.move().aligned.through;
+  if (ends.size() < 2) return say(t.style, keeps_outline(cut) ? "Cut along the outline." : "Cut along the lines.");
+  std::string out = say(t.style, "Lay the ruler on {first} and {second} and cut along it",
+                        {{"first", named(t, ends[0])}, {"second", named(t, ends[1])}});
+  for (std::size_t i = 3; i < ends.size(); i += 2)
+    out += say(t.style, ", then on {first} and {second}",
+               {{"first", named(t, ends[i - 1])}, {"second", named(t, ends[i])}});
+  return out + ". " + say(t.style, "Keep the piece drawn.");
+}
+
 std::string instruction(const Told& t) {
   return by_effect(
       t.move(), [&](const MakeCreases&) { return crease_sentence(t); },
       [&](const Refold& e) {
-        return say(t.style, e.way == RefoldWay::fold ? "Fold the paper and leave it folded." : "Unfold.");
+        return say(t.style, e.way == RefoldWay::fold   ? "Fold the paper and leave it folded."
+                            : e.way == RefoldWay::tuck ? "Tuck the flap in."
+                                                       : "Unfold.");
       },
       [&](const Collapse& e) { return collapse_text(t.programme, e, t.style); },
       [&](const FoldUnit& e) { return fold_unit_text(t.programme, e, t.style); },
       [&](const Join& e) { return join_text(t.programme, e, t.style); },
-      [&](const Handle& how) { return handle_sentence(t, how); },
-      [&](const Cut& e) { return say(t.style, keeps_outline(e) ? "Cut along the outline." : "Cut along the lines."); },
+      [&](const Handle& how) { return handle_sentence(t, how); }, [&](const Cut& e) { return cut_sentence(t, e); },
       [&](const Work& work) { return work_sentence(t, work); });
 }
 

@@ -38,6 +38,8 @@ std::vector<std::string> partners(const Programme& programme, const Join& join, 
 
 } // namespace
 
+std::string colour_letter(int colour) { return std::string(1, static_cast<char>('a' + colour % 26)); }
+
 bool shows_units(const Programme& programme, int index) {
   if (!programme.units || programme.units->units.empty() || index < 0) return false;
   const Move* move = move_at(programme, index);
@@ -84,7 +86,9 @@ Figure unit_figure(const Programme& programme, int index, const std::vector<int>
     Point middle = Point::Zero();
     for (const Point& p : place.outline) middle += p / static_cast<double>(n);
     const bool all_named = !move && map.units.size() <= 400;
-    if (own || meets || all_named) figure.labels.push_back({middle, std::to_string(u + 1), true, all_named});
+    // On the map of all with a letter for its colour, which a print may lack.
+    const std::string letter = all_named && map.colours.size() > 1 ? colour_letter(place.colour) : "";
+    if (own || meets || all_named) figure.labels.push_back({middle, std::to_string(u + 1) + letter, true, all_named});
   }
   figure.to_scale = false;
   const Box box = bounding_box(all);
@@ -113,7 +117,8 @@ std::string join_text(const Programme& programme, const Join& join, const TextSt
   const auto any = partners(programme, join, TabWay::any, style);
   std::vector<std::string> sentences;
   if (!any.empty())
-    sentences.push_back(say(style, "Join {unit} to {others}.", {{"unit", unit}, {"others", listed(any, style)}}));
+    sentences.push_back(say(style, join.glued ? "Glue {unit} to {others}." : "Join {unit} to {others}.",
+                            {{"unit", unit}, {"others", listed(any, style)}}));
   else
     sentences.push_back(say(style, "Take {unit}.", {{"unit", unit}}));
   if (!out.empty()) sentences.push_back(say(style, "Its tab goes into {others}.", {{"others", listed(out, style)}}));

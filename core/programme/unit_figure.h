@@ -14,6 +14,9 @@ bool shows_units(const Programme& programme, int index);
 /// rim, those it meets marked, the others pale. What was skipped counts as done.
 Figure unit_figure(const Programme& programme, int index, const std::vector<int>& skipped = {});
 
+/// "a" of the first colour: what stands beside the numbers of the map of all units.
+std::string colour_letter(int colour);
+
 std::string fold_unit_text(const Programme& programme, const FoldUnit& fold, const TextStyle& style);
 std::string fold_unit_check(const Programme& programme, const FoldUnit& fold, const TextStyle& style);
 std::string join_text(const Programme& programme, const Join& join, const TextStyle& style);

@@ -1,5 +1,6 @@
 #include "project/parts.h"
 
+#include "pattern/family.h"
 #include "project/piece.h"
 
 namespace uc {
@@ -26,36 +27,72 @@ DrawnPattern answer(const DrawnKey& key) {
 }
 
 CreasesKey creases_key(const Project& project, const PrecreaseSpec& spec) {
-  return {project.sheet.code(), project.trueness, project.pattern, project.hand, spec};
+  return {worked_sheet(project).code(), true_scale(project.sheet, project.trueness), project.pattern, project.hand,
+          spec};
+}
+
+namespace {
+
+/// Families with lengths of their own keep them; the others are as large as the sheet.
+bool brings_lengths(const PatternDesign& design) {
+  const PatternFamily* family = design.family ? find_pattern_family(design.family->name) : nullptr;
+  return family && family->own_sheet;
+}
+
+/// The pattern as large as the sheet was measured to be.
+CreasePattern true_pattern(const DrawnPattern& drawn, const PatternDesign& design, double scale) {
+  CreasePattern pattern = drawn.healed.pattern;
+  if (!brings_lengths(design))
+    for (Point& vertex : pattern.vertices) vertex *= scale;
+  return pattern;
+}
+
+} // namespace
+
+Result<CutFrom> piece_of_pattern(const Project& project, const DrawnPattern& drawn) {
+  return cut_from(worked_sheet(project).outline(),
+                  true_pattern(drawn, project.pattern, true_scale(project.sheet, project.trueness)),
+                  brings_lengths(project.pattern));
 }
 
 Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progress* progress) {
-  Project project;
-  auto sheet = parse_sheet(key.sheet);
+  const auto sheet = parse_sheet(key.sheet);
   if (!sheet) return Error{sheet.error()};
-  project.sheet = std::move(sheet).value();
-  project.trueness = key.trueness;
-  project.pattern = key.pattern;
-  project.hand = key.hand;
-  project.pre_crease = key.spec;
-  return precrease_of(project, drawn, progress);
-}
-
-bool folds_creases(const Project& project) {
-  return !project.units.folded && project.steps.empty() && project.pre_crease && !project.pattern.empty();
+  if (drawn.healed.pattern.edges.empty() && !drawn.wrong.empty()) return Error{drawn.wrong.front().sentence};
+  if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
+  CreasePattern pattern = true_pattern(drawn, key.pattern, key.scale);
+  const bool movable = brings_lengths(key.pattern);
+  const auto from = cut_from(sheet->outline(), pattern, movable);
+  if (!from) return Error{from.error()};
+  const Isometry back = from->place.inverse();
+  Polygon on = from->piece;
+  for (Point& p : on) p = back * p;
+  auto made = precrease(pattern, key.hand, key.spec, drawn.design.grid == PatternGrid::square ? drawn.design.count : 0,
+                        progress, on);
+  if (!made || from->moves.moves.empty()) return made;
+  Precrease out = std::move(made).value();
+  Programme all = from->moves;
+  append(all, placed(std::move(out.programme), from->place));
+  out.programme = std::move(all);
+  out.minutes = out.programme.planned_seconds() / 60;
+  return out;
 }
 
 MovesKey moves_key(const Project& project) {
-  MovesKey key{
-      division_key(project), std::nullopt, project.references, project.grid_follows, project.steps, 0, {}, {}, {}, {}};
-  if (folds_creases(project)) key.creases = creases_key(project, *project.pre_crease);
-  if (project.closing.folded) {
-    key.closing = way_of(project.closing);
+  const FoldedWork work = folded_work(project);
+  MovesKey key{work, division_key(project), std::nullopt, project.references, {}, 0, {}, {}, {}, {}};
+  if (folds_creases(work)) key.creases = creases_key(project, project.pre_crease);
+  if (work == FoldedWork::closed) {
+    key.closing = project.closing;
+    key.closing->held.reset();
     key.closed = drawn_key(project);
     key.stock = project.stock;
   }
-  if (project.units.folded) key.units = project.units;
-  if (!project.steps.empty()) key.caliper_mm = project.stock.caliper_mm;
+  if (work == FoldedWork::units) key.units = project.units;
+  if (work == FoldedWork::steps) {
+    key.steps = project.steps;
+    key.caliper_mm = project.stock.caliper_mm;
+  }
   return key;
 }
 

@@ -2,6 +2,7 @@
 // function of the key. Answers can be kept by key, and what two states of a project have in common is worked out once.
 #pragma once
 
+#include "crease/cut_from.h"
 #include "project/project.h"
 
 namespace uc {
@@ -29,25 +30,27 @@ DrawnPattern answer(const DrawnKey& key);
 
 /// The pre-crease programme of the pattern, for one school.
 struct CreasesKey {
-  std::string sheet;
-  std::optional<TruenessMeasure> trueness;
+  std::string sheet; // code of the one that is worked on
+  double scale = 1;  // of it to the sheet as it was typed
   PatternDesign pattern;
   HandProfile hand;
   PrecreaseSpec spec;
   bool operator==(const CreasesKey&) const = default;
 };
 CreasesKey creases_key(const Project& project, const PrecreaseSpec& spec);
-/// `drawn` is the answer to the drawn part of the same project.
+/// Begins with cutting the pattern's own piece from the sheet. `drawn` is the answer to the drawn part of the same
+/// project.
 Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progress* progress = nullptr);
-/// Whether the project's programme folds its pattern's creases.
-bool folds_creases(const Project& project);
+
+/// Where the pattern's own piece lies on the sheet that is worked on, and how it is cut.
+Result<CutFrom> piece_of_pattern(const Project& project, const DrawnPattern& drawn);
 
 /// Everything the moves of the programme depend on.
 struct MovesKey {
+  FoldedWork folded = FoldedWork::grid;
   DivisionKey division;
   std::optional<CreasesKey> creases;
   std::vector<PlannedReference> references;
-  bool grid_follows = true;
   std::string steps;
   double caliper_mm = 0; // of folds through layers; counts with steps only
   std::optional<UnitJob> units;

@@ -112,6 +112,11 @@ Programme placed(Programme programme, const Isometry& place) {
                             },
                             [](Collapse&) {}, [](FoldUnit&) {}, [](Join&) {}, [](Handle&) {});
   for (Move& m : programme.moves) std::visit(places, m.effect);
+  if (programme.space) {
+    auto space = std::make_shared<SpaceStates>(*programme.space);
+    for (Point& p : space->on_sheet) p = place * p;
+    programme.space = std::move(space);
+  }
   return programme;
 }
 

@@ -2,6 +2,7 @@
 
 #include "collapse/closing_programme.h"
 #include "fold/step_programme.h"
+#include "project/parts.h"
 #include "project/piece.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
@@ -17,21 +18,20 @@ Result<Division> division_of(const Project& project) {
   return divide(worked_sheet(project), project.grid, project.hand);
 }
 
-Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
-  if (!project.pre_crease) return Error{"The project folds its grid, not its pattern."};
-  if (!drawn.healed.crossings.empty()) return Error{"Creases cross without a vertex; mend them first."};
-  CreasePattern pattern = drawn.healed.pattern;
-  const double scale = true_scale(project.sheet, project.trueness); // of the piece as of the whole
-  for (Point& vertex : pattern.vertices) vertex *= scale;
-  return precrease(pattern, project.hand, *project.pre_crease,
-                   drawn.design.grid == PatternGrid::square ? drawn.design.count : 0, progress);
+Result<Precrease> creases_of(const Project& project, const DrawnPattern& drawn, Progress* progress) {
+  return answer(creases_key(project, project.pre_crease), drawn, progress);
+}
+
+PlannedMoves planned_moves(const Project& project, const Division& division) {
+  if (!folds_creases(folded_work(project))) return planned_moves(project, division, nullptr);
+  const auto plan = creases_of(project, drawn_pattern(project.pattern, drawn_sheet(project).outline()));
+  PlannedMoves out = planned_moves(project, division, plan ? &*plan : nullptr);
+  if (!plan) out.left_out.push_back(plan.error());
+  return out;
 }
 
 Programme planned_programme(const Project& project, const Division& division) {
-  if (!project.steps.empty() || !project.pre_crease || project.pattern.empty())
-    return planned_programme(project, division, nullptr);
-  const auto plan = precrease_of(project, drawn_pattern(project.pattern, drawn_sheet(project).outline()));
-  return planned_programme(project, division, plan ? &*plan : nullptr);
+  return planned_moves(project, division).programme;
 }
 
 Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock) {
@@ -65,14 +65,24 @@ Result<UnitWish> wish_of(const UnitJob& job, const Stock& stock) {
   return wish;
 }
 
-FoldedWork folded_work(const Project& project) {
-  if (project.units.folded) return FoldedWork::units;
-  return project.steps.empty() ? FoldedWork::plan : FoldedWork::steps;
+bool can_fold(const Project& project, FoldedWork work) {
+  switch (work) {
+  case FoldedWork::references:
+    return !project.references.empty();
+  case FoldedWork::creases:
+  case FoldedWork::closed:
+    return !project.pattern.empty();
+  case FoldedWork::steps:
+    return !project.steps.empty();
+  case FoldedWork::grid:
+  case FoldedWork::units:
+    break;
+  }
+  return true;
 }
 
-void fold_the_plan(Project& project) {
-  project.steps.clear();
-  project.units.folded = false;
+FoldedWork folded_work(const Project& project) {
+  return can_fold(project, project.folded) ? project.folded : FoldedWork::grid;
 }
 
 namespace {
@@ -109,8 +119,9 @@ namespace {
 
 /// Everything that is folded on the flat sheet: references, then the creases of the pattern or the grid.
 Programme flat_moves(const Project& project, const Division& division, const Precrease* creases) {
-  const Programme& grid = creases ? creases->programme : division.programme;
-  if (project.references.empty()) return grid;
+  const FoldedWork work = folded_work(project);
+  const Programme* then = creases ? &creases->programme : work == FoldedWork::grid ? &division.programme : nullptr;
+  if (project.references.empty() && then) return *then;
   Programme all;
   all.sheet = planned_sheet(project).outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
@@ -124,35 +135,49 @@ Programme flat_moves(const Project& project, const Division& division, const Pre
     if (project.references[i].cut) add_cut(one, c, results, errors);
     append(all, placed(std::move(one), made->piece.place));
   }
-  if (!project.grid_follows && !creases) return all;
-  append(all, placed(grid, piece_of(project).place));
+  if (then) append(all, placed(*then, piece_of(project).place));
   return all;
+}
+
+PlannedMoves unit_moves(const Project& project, Progress* progress) {
+  const auto wish = wish_of(project.units, project.stock);
+  const auto plan = wish ? unit_plan(*wish, progress) : Result<UnitPlan>(Error{wish.error()});
+  if (plan) return {unit_programme(*plan, project.units.palette, project.hand), {}};
+  PlannedMoves nothing;
+  nothing.programme.sheet = planned_sheet(project).outline();
+  nothing.left_out.push_back(plan.error());
+  return nothing;
+}
+
+/// The stages that close the pattern, told on the whole sheet.
+Result<Programme> closing_of(const Project& project, Progress* progress) {
+  const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
+  auto closing = closing_programme(drawn, project.closing, project.stock, progress);
+  if (!closing) return Error{closing.error()};
+  const auto from = piece_of_pattern(project, drawn);
+  if (!from) return Error{from.error()};
+  return placed(std::move(closing).value(), piece_of(project).place * from->place);
 }
 
 } // namespace
 
-Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
-                            Progress* progress) {
-  if (project.units.folded) {
-    const auto wish = wish_of(project.units, project.stock);
-    if (const auto plan = wish ? unit_plan(*wish, progress) : Result<UnitPlan>(Error{wish.error()}))
-      return unit_programme(*plan, project.units.palette, project.hand);
-    Programme nothing; // the stage of the units says why
-    nothing.sheet = planned_sheet(project).outline();
-    return nothing;
-  }
-  if (!project.steps.empty()) {
+PlannedMoves planned_moves(const Project& project, const Division& division, const Precrease* creases,
+                           Progress* progress) {
+  const FoldedWork work = folded_work(project);
+  if (work == FoldedWork::units) return unit_moves(project, progress);
+  if (work == FoldedWork::steps) {
     std::string source = with_sheet(project.steps, planned_sheet(project));
     if (auto folded = folded_steps(source))
-      return programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm);
+      return {programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm), {}};
   }
-  Programme all = flat_moves(project, division, creases);
-  if (project.closing.folded) {
-    const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
-    if (auto closing = closing_programme(drawn, project.closing, project.stock, progress))
-      append(all, placed(std::move(closing).value(), piece_of(project).place));
-  }
-  return all;
+  PlannedMoves out{flat_moves(project, division, creases), {}};
+  // What has not been creased cannot be closed.
+  if (work != FoldedWork::closed || !creases) return out;
+  if (auto closing = closing_of(project, progress))
+    append(out.programme, *closing);
+  else
+    out.left_out.push_back(closing.error());
+  return out;
 }
 
 } // namespace uc

@@ -3,11 +3,11 @@
 #pragma once
 
 #include "collapse/closing_plan.h"
+#include "crease/precrease.h"
 #include "divide/division.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
 #include "pattern/design.h"
-#include "pattern/precrease.h"
 #include "unit/unit_plan.h"
 
 #include <nlohmann/json.hpp>
@@ -44,10 +44,26 @@ struct UnitJob {
   int variant = 0;                      // which of the answers for the colours
   std::vector<UnitMap::Colour> palette; // empty: the usual one
   std::vector<int> by_hand;             // per unit a colour put by hand, or -1; empty: none
-  bool folded = false;                  // cut, folded and joined in place of all else
   std::vector<OwnFamily> own;           // units described by hand
   bool operator==(const UnitJob&) const = default;
 };
+
+/// What the moves of a project fold, after its references.
+enum class FoldedWork {
+  references, // nothing else
+  grid,
+  creases, // of the pattern
+  closed,  // the pattern's creases, then the stages that close it
+  steps,   // a steps file, in place of all else
+  units    // cut, folded and joined, in place of all else
+};
+template <>
+inline constexpr auto enum_words<FoldedWork> = std::to_array<Word<FoldedWork>>({{FoldedWork::references, "references"},
+                                                                                {FoldedWork::grid, "grid"},
+                                                                                {FoldedWork::creases, "creases"},
+                                                                                {FoldedWork::closed, "closed"},
+                                                                                {FoldedWork::steps, "steps"},
+                                                                                {FoldedWork::units, "units"}});
 
 struct Project {
   std::string title;
@@ -57,14 +73,14 @@ struct Project {
   std::optional<TruenessMeasure> trueness;
   HandProfile hand;
   LengthUnit unit = LengthUnit::mm;
-  std::vector<PlannedReference> references; // folded in this order, before the grid
-  bool grid_follows = true;                 // whether the grid is folded at all
+  FoldedWork folded = FoldedWork::grid;
+  std::vector<PlannedReference> references; // folded in this order, before all else
   GridSpec grid;
   PatternDesign pattern;
-  std::optional<PrecreaseSpec> pre_crease; // the pattern's creases are folded in place of the grid
+  PrecreaseSpec pre_crease{CreaseSchool::usual, false}; // how the pattern's creases come onto the sheet
   ClosingPlan closing;
   UnitJob units;
-  std::string steps; // a steps file that is folded in place of all these; empty for none
+  std::string steps; // a steps file; empty for none
   Programme programme;
   std::string note;
   nlohmann::json unknown = nlohmann::json::object(); // fields of other versions, kept when it is written again
@@ -73,27 +89,36 @@ struct Project {
 /// The sheet that plans are made for: of the shape that was typed, as large as it was measured to be.
 Sheet planned_sheet(const Project& project);
 
-/// What the moves of a project fold: the plan made in the stages (references, grid or pattern, collapse), a steps file,
-/// or units.
-enum class FoldedWork { plan, steps, units };
+/// What is folded as things are: the grid where there is no pattern or no steps file to fold.
 FoldedWork folded_work(const Project& project);
-/// Folds the plan in place of steps or units, which undo brings back.
-void fold_the_plan(Project& project);
+/// Whether it can be asked for: there is a pattern, a steps file, a reference.
+bool can_fold(const Project& project, FoldedWork work);
+/// Whether the stages' own plan is folded, not a steps file nor units.
+constexpr bool folds_plan(FoldedWork work) { return work != FoldedWork::steps && work != FoldedWork::units; }
+/// Whether the pattern's creases are.
+constexpr bool folds_creases(FoldedWork work) { return work == FoldedWork::creases || work == FoldedWork::closed; }
 
 /// Titles of the planned references that cannot be made on this sheet; the programme leaves them out.
 std::vector<std::string> left_out_references(const Project& project);
 
-/// The pre-crease programme the project asks for; fails when it asks for none, when it cannot be made, when cancelled.
-/// `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
-Result<Precrease> precrease_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
+/// How the pattern's creases come onto the sheet, by the project's own way; fails when that cannot be done, and when
+/// cancelled. `drawn` is what the pattern's rules draw on the sheet as it was typed; the moves are for the planned one.
+Result<Precrease> creases_of(const Project& project, const DrawnPattern& drawn, Progress* progress = nullptr);
 
-/// All moves of the project: those of its steps file as far as it can be folded, else its references, then the creases
-/// of its pattern or, when `creases` is null, its grid. References that do not fit on the sheet are left out; what
-/// follows a cut is made on the piece. Nothing can be said of what it returns when it was stopped.
-Programme planned_programme(const Project& project, const Division& division, const Precrease* creases,
-                            Progress* progress = nullptr);
-/// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one. A pattern
-/// that cannot be pre-creased leaves the grid.
+/// Moves, and why creases, stages or units that were asked for are not among them, a sentence each.
+struct PlannedMoves {
+  Programme programme;
+  std::vector<std::string> left_out;
+};
+
+/// All moves of the project: those of its steps file as far as it can be folded, of its units, or its references, then
+/// the rest. `creases` are those of its pattern, null where they cannot be made: then nothing is folded in their place.
+/// References that do not fit on the sheet are left out; what follows a cut is made on the piece. Nothing can be said
+/// of what it returns when it was stopped.
+PlannedMoves planned_moves(const Project& project, const Division& division, const Precrease* creases,
+                           Progress* progress = nullptr);
+/// The same with the pattern drawn and its creases planned here, which takes up to seconds for a large one.
+PlannedMoves planned_moves(const Project& project, const Division& division);
 Programme planned_programme(const Project& project, const Division& division);
 
 /// What the project's units ask of the planner; fails where sheet or family cannot be read.

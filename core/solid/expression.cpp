@@ -2,6 +2,7 @@
 
 #include "base/clean_text.h"
 #include "base/expression.h"
+#include "solid/equal_edges.h"
 #include "solid/named.h"
 #include "solid/operators.h"
 
@@ -18,15 +19,18 @@ namespace {
 struct Operator {
   std::string_view name;
   std::size_t times;
-  Polyhedron (*make)(const Polyhedron&, const Progress*);
+  Result<Polyhedron> (*make)(const Polyhedron&, const Progress*);
+  bool plane = true; // its faces have to be
 };
+using MadeSolid = Result<Polyhedron>;
 constexpr Operator operators[] = {
-    {"dual", 1, [](const Polyhedron& p, const Progress*) { return dual(p); }},
-    {"kis", 3, [](const Polyhedron& p, const Progress* progress) { return kis(p, progress); }},
-    {"ambo", 2, ambo},
-    {"truncate", 3, truncate},
-    {"expand", 4, expand},
-    {"snub", 5, snub}};
+    {"dual", 1, [](const Polyhedron& p, const Progress*) -> MadeSolid { return dual(p); }},
+    {"kis", 3, [](const Polyhedron& p, const Progress* progress) -> MadeSolid { return kis(p, progress); }},
+    {"ambo", 2, [](const Polyhedron& p, const Progress* progress) -> MadeSolid { return ambo(p, progress); }},
+    {"truncate", 3, [](const Polyhedron& p, const Progress* progress) -> MadeSolid { return truncate(p, progress); }},
+    {"expand", 4, [](const Polyhedron& p, const Progress* progress) -> MadeSolid { return expand(p, progress); }},
+    {"snub", 5, [](const Polyhedron& p, const Progress* progress) -> MadeSolid { return snub(p, progress); }},
+    {"equal", 1, with_equal_edges, false}};
 
 struct Applied {
   const Operator* op;
@@ -51,10 +55,12 @@ public:
     Term whole = std::move(read).value();
     Polyhedron made = std::move(whole.solid);
     for (const Applied& a : whole.applied) {
-      made = with_edge(a.height ? kis(made, *a.height) : a.op->make(made, progress), 1);
+      auto next = a.height ? Result<Polyhedron>(kis(made, *a.height)) : a.op->make(made, progress);
       if (progress && progress->stopped()) return Error{"it was stopped before the solid was found"};
       at_ = a.ends;
-      if (planarity_error(made) > solid_plane_tolerance)
+      if (!next) return wrong(fmt::format("{}: {}", a.op->name, next.error()));
+      made = with_edge(std::move(next).value(), 1);
+      if (a.op->plane && planarity_error(made) > solid_plane_tolerance)
         return wrong(fmt::format("{} gives faces that are not plane here", a.op->name));
     }
     return made;

@@ -1,6 +1,7 @@
 #include "unit/unit_family.h"
 
 #include "base/index.h"
+#include "solid/equal_edges.h"
 #include "unit/families/all.h"
 
 #include <algorithm>
@@ -23,7 +24,7 @@ const UnitFamily* find_unit_family(std::string_view name) {
 bool equal_edges(const Polyhedron& solid) {
   const double least = shortest_edge(solid);
   for (const auto& [a, b] : solid.edges())
-    if ((solid.vertices[at(a)] - solid.vertices[at(b)]).norm() > least * (1 + 1e-6)) return false;
+    if ((solid.vertices[at(a)] - solid.vertices[at(b)]).norm() > least * (1 + equal_edge_tolerance)) return false;
   return true;
 }
 
@@ -45,7 +46,7 @@ bool regular_faces(const Polyhedron& solid) {
     const auto& corners = solid.faces[at(f)];
     const double first = (solid.vertices[at(corners[0])] - middle).norm();
     for (const int v : corners) {
-      if (std::abs((solid.vertices[at(v)] - middle).norm() - first) > 1e-6 * first) return false;
+      if (std::abs((solid.vertices[at(v)] - middle).norm() - first) > 2 * equal_edge_tolerance * first) return false;
     }
   }
   return true;

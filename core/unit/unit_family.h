@@ -34,20 +34,38 @@ struct UnitFit {
   double worst_miss_deg = 0;
 };
 
+/// What holds two units together.
+enum class Hold {
+  pocket, // a tab between layers of the other
+  wrap,   // a piece that goes round both and is folded back
+  glue
+};
+template <>
+inline constexpr auto enum_words<Hold> =
+    std::to_array<Word<Hold>>({{Hold::pocket, "pocket"}, {Hold::wrap, "wrap"}, {Hold::glue, "glue"}});
+
+/// Where a family's units meet, by names of its steps: the tab comes over one edge of the facet and lies on it.
+struct JointPlaces {
+  std::vector<std::string> facet; // corners of what the tab comes to lie on, the first two at the edge it enters by
+  std::vector<std::string> tab;   // of the unit's own tab, each as it comes to lie on the other's corner above
+};
+
 struct UnitFamily {
   std::string name;  // as typed
   std::string title; // as shown
   StandsFor stands_for = StandsFor::edge;
-  std::string mathematics;           // what the figures follow from, one sentence
-  double ratio = 1;                  // height over width of a unit's piece
-  int units_per_sheet = 1;           // strips: 0, as many as its length gives
-  bool strips = false;               // faces and clips from strips as wide as an edge
-  bool handed = false;               // left and right pieces do not join
-  int folds = 8;                     // creases a unit takes, to plan the time
-  int joint_layers = 4;              // of paper where a tab lies in a pocket
-  bool glued = false;                // else the paper's own lock holds
-  std::vector<std::string> how = {}; // a unit in words, one or two sentences each
-  std::string steps = {};            // a steps file, as far as simple folds carry; empty where words alone tell it
+  std::string mathematics;              // what the figures follow from, one sentence
+  double ratio = 1;                     // height over width of a unit's piece
+  int units_per_sheet = 1;              // strips: 0, as many as its length gives
+  bool strips = false;                  // faces and clips from strips as wide as an edge
+  bool handed = false;                  // left and right pieces do not join
+  int folds = 8;                        // creases a unit takes, to plan the time
+  int joint_layers = 4;                 // of paper where a tab lies in a pocket
+  bool glued = false;                   // whatever its pockets
+  bool wraps = false;                   // its clips go round what they join
+  std::vector<JointPlaces> joints = {}; // tabs and pockets, to be tried on the folded unit
+  std::vector<std::string> how = {};    // a unit in words, one or two sentences each
+  std::string steps = {};               // a steps file, as far as simple folds carry; empty where words alone tell it
   double thickest_mm = 0.2;
   double least_edge_mm = 10;
   /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.
@@ -61,9 +79,9 @@ struct UnitFamily {
 const std::vector<UnitFamily>& unit_families();
 const UnitFamily* find_unit_family(std::string_view name);
 
-/// Whether all edges are equally long, to a millionth.
+/// Whether all edges are equally long, as with_equal_edges makes them.
 bool equal_edges(const Polyhedron& solid);
-/// Whether all edges are equally long and, in each face, all angles alike, to a millionth.
+/// Whether all edges are equally long and, in each face, all angles alike, as nearly.
 bool regular_faces(const Polyhedron& solid);
 /// Numbers of sides of the faces, of edges at the vertices: each once, ascending.
 std::vector<int> face_sizes(const Polyhedron& solid);

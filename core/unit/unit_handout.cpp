@@ -3,10 +3,12 @@
 #include "base/index.h"
 #include "fold/step_figure.h"
 #include "fold/step_text.h"
+#include "programme/unit_figure.h"
 #include "unit/unit_steps.h"
 
 #include <algorithm>
 #include <cmath>
+#include <string_view>
 
 namespace uc {
 namespace {
@@ -19,6 +21,17 @@ std::string size_text(const Point& size, const TextStyle& style) {
   return say(style, "{width} x {height}",
              {{"width", format_length(Millimetres{size.x()}, style.unit)},
               {"height", format_length(Millimetres{size.y()}, style.unit)}});
+}
+
+/// " a is amber, b is river.": for prints without colour.
+std::string letters_text(const std::vector<UnitMap::Colour>& palette, const TextStyle& style) {
+  if (palette.size() < 2) return {};
+  std::string list;
+  for (std::size_t c = 0; c < palette.size(); ++c)
+    list +=
+        (list.empty() ? "" : ", ") + say(style, "{letter} is {colour}",
+                                         {{"letter", colour_letter(static_cast<int>(c))}, {"colour", palette[c].name}});
+  return " " + list + ".";
 }
 
 } // namespace
@@ -73,6 +86,35 @@ std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>
   return out;
 }
 
+std::string pieces_text(const UnitPlan& plan, const TextStyle& style) {
+  struct Kind {
+    const char* what;
+    Point size;
+    int count;
+  };
+  std::vector<Kind> kinds;
+  for (const Unit& u : plan.graph.units) {
+    const char* what = u.kind == Unit::Kind::clip          ? "{count} of {size} for the clips"
+                       : plan.family->strips               ? "{count} of {size} for the faces"
+                       : plan.family->units_per_sheet == 2 ? "{count} of {size}, halves of a sheet"
+                                                           : "{count} of {size}";
+    const Point size{u.width_mm, u.height_mm};
+    const auto same = std::find_if(kinds.begin(), kinds.end(), [&](const Kind& k) {
+      return std::string_view(k.what) == what && (k.size - size).norm() < 1e-6;
+    });
+    if (same == kinds.end())
+      kinds.push_back({what, size, 1});
+    else
+      ++same->count;
+  }
+  std::string list;
+  for (const Kind& k : kinds)
+    list += (list.empty() ? "" : ", ") +
+            say(style, k.what, {{"count", std::to_string(k.count)}, {"size", size_text(k.size, style)}});
+  return say(style, "There are {count} pieces: {list}.",
+             {{"count", std::to_string(plan.graph.units.size())}, {"list", list}});
+}
+
 std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style) {
   std::vector<UnitDrawing> out;
   const auto& palette = programme.units->colours;
@@ -80,22 +122,22 @@ std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme&
       say(style, "Take sheets of {size}: {papers}.",
           {{"size", size_text(plan.cutting.sheet_mm, style)}, {"papers", papers_text(plan, palette, style)}});
   if (plan.cutting.cuts > 0) papers += " " + say(style, "Cut them as drawn, along rows first.");
-  out.push_back({cut_figure(plan, palette), papers,
-                 say(style, "There are {count} pieces.", {{"count", std::to_string(plan.graph.units.size())}}),
+  out.push_back({cut_figure(plan, palette), papers, pieces_text(plan, style),
                  plan.cutting.cuts > 0 ? caution_text(Caution::blade, style) : ""});
   UnitDrawing unit;
   unit.figure.outline = rectangle({0, 0}, unit_piece(plan));
   unit.text = say(style, "Fold each unit alike.");
   for (const std::string& sentence : plan.family->how) unit.text += " " + style.translate(sentence.c_str());
+  for (const std::string& ridge : ridge_texts(plan.ridges, style)) unit.text += " " + ridge;
   unit.check = plan.family->handed ? say(style, "All units have the same hand; a mirror image does not join.")
                                    : say(style, "All units are alike.");
-  if (plan.family->glued) unit.caution = caution_text(Caution::glue, style);
+  if (plan.hold == Hold::glue) unit.caution = caution_text(Caution::glue, style);
   out.push_back(std::move(unit));
   if (const auto folded = folded_unit(*plan.family, unit_piece(plan)))
     for (std::size_t i = 1; i < folded->made.states.size(); ++i)
       out.push_back({step_figure(folded->made, i), state_text(folded->made, i, style), "", ""});
   out.push_back({move_figure(programme, static_cast<int>(programme.moves.size())),
-                 say(style, "The colours, with the number of each unit."), "", ""});
+                 say(style, "The colours, with the number of each unit.") + letters_text(palette, style), "", ""});
   return out;
 }
 

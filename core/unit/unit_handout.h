@@ -18,6 +18,9 @@ struct UnitDrawing {
 /// Papers and cuts; the unit, its steps where there are any; the colours: what comes before the joints.
 std::vector<UnitDrawing> unit_preparation(const UnitPlan& plan, const Programme& programme, const TextStyle& style);
 
+/// "There are 42 pieces: 12 of 160 x 20 mm for the faces, 30 of 80 x 20 mm for the clips."
+std::string pieces_text(const UnitPlan& plan, const TextStyle& style);
+
 /// "10 of sand, 10 of night": sheets of each colour.
 std::string papers_text(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette, const TextStyle& style);
 

@@ -7,6 +7,7 @@
 #include "paper/sheet.h"
 #include "solid/expression.h"
 #include "unit/colour_ties.h"
+#include "unit/tried_joint.h"
 
 #include <fmt/format.h>
 
@@ -164,6 +165,14 @@ Result<UnitPlan> unit_plan(const UnitWish& wish, const Progress* progress) {
   plan.edge_mm = family->edge_mm(plan.sheet);
   plan.diameter_mm = plan.edge_mm * across;
   plan.graph = unit_graph(*solid, *family, plan.sheet);
+  if (wish.solid.starts_with("equal(")) plan.bend = bend_of_faces(*solid);
+  if (plan.bend && plan.bend->worst_deg > most_bend_deg)
+    return Error{
+        fmt::format("its joints would have to give by up to {:.1f} degrees, and paper takes about {:.0f}; take a "
+                    "smaller ball",
+                    plan.bend->worst_deg, most_bend_deg)};
+  plan.hold = hold_of(*family);
+  plan.ridges = ridges_of(*solid, *family);
   if (plan.graph.units.size() > 5000)
     return Error{fmt::format("{} units are more than 5000; take a smaller solid", plan.graph.units.size())};
   plan.solid = std::move(solid).value();

@@ -3,10 +3,12 @@
 #pragma once
 
 #include "geometry/plane.h"
+#include "solid/equal_edges.h"
 #include "unit/assembly.h"
 #include "unit/colouring.h"
 #include "unit/cutting.h"
 #include "unit/own_family.h"
+#include "unit/ridges.h"
 
 namespace uc {
 
@@ -29,6 +31,9 @@ struct UnitWish {
   std::string stock;
 };
 
+/// Joints that must give more than this are refused: a rule of the house, not measured.
+constexpr double most_bend_deg = 20;
+
 struct UnitPlan {
   Polyhedron solid; // to size, mm
   UnitSheet sheet;
@@ -40,6 +45,9 @@ struct UnitPlan {
   double diameter_mm = 0;                   // outside, tips included
   std::vector<std::array<UnitId, 2>> alike; // joints whose units have one colour, put so by hand
   std::shared_ptr<const UnitFamily> family;
+  Hold hold = Hold::glue; // as tried on the folded unit
+  std::vector<Ridge> ridges;
+  std::optional<FaceBend> bend; // of equal(...): how far joints must give, compared with a flat unit
   std::vector<std::string> warnings;
   std::vector<AssemblyStep> assembly;
 };

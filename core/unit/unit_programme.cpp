@@ -18,12 +18,14 @@ Join join_of(const UnitPlan& plan, std::size_t step, const std::vector<char>& jo
   for (std::size_t j = 0; j < plan.graph.joints.size(); ++j) {
     const auto& [a, b] = plan.graph.joints[j];
     if ((a != s.add && b != s.add) || !joined[at(a == s.add ? b : a)]) continue;
-    const UnitId from = plan.graph.tab_from.empty() ? UnitId() : plan.graph.tab_from[j];
+    const bool known = plan.hold == Hold::pocket && !plan.graph.tab_from.empty();
+    const UnitId from = known ? plan.graph.tab_from[j] : UnitId();
     join.to.push_back({a == s.add ? b : a, from < 0 ? TabWay::any : from == s.add ? TabWay::out : TabWay::in});
   }
   for (const int r : s.closes) join.closes.push_back(static_cast<int>(plan.graph.rings[at(r)].units.size()));
   std::sort(join.closes.begin(), join.closes.end());
   join.rings_closed = s.rings_closed;
+  join.glued = plan.hold == Hold::glue;
   return join;
 }
 
@@ -103,7 +105,8 @@ Programme unit_programme(const UnitPlan& plan, const std::vector<UnitMap::Colour
     Join join = join_of(plan, i, joined);
     joined[at(join.unit)] = 1;
     const double seconds = seconds_for_a_joint * static_cast<double>(std::max<std::size_t>(1, join.to.size()));
-    add(std::move(join), seconds, Caution::none, {joining, static_cast<int>(i) + 1});
+    const Caution caution = join.glued && !join.to.empty() ? Caution::glue : Caution::none;
+    add(std::move(join), seconds, caution, {joining, static_cast<int>(i) + 1});
   }
   return out;
 }

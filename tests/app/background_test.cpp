@@ -194,13 +194,13 @@ private slots:
     document.change("impossible", [](Project& p) {
       p.pattern = {};
       p.pattern.rules = {"line 0,4 along 1,0 valley"};
-      p.pre_crease = PrecreaseSpec{};
+      p.folded = FoldedWork::creases;
     });
     QTRY_VERIFY_WITH_TIMEOUT(!document.planning(), 20000);
     document.change("nothing to crease", [](Project& p) { p.pattern.rules = {"nothing at all"}; });
     QTRY_VERIFY_WITH_TIMEOUT(!document.planning(), 20000);
-    QVERIFY2(w.window->notice().contains("cannot be pre-creased"), qPrintable(w.window->notice()));
-    QVERIFY(!w.project().programme.empty());
+    QVERIFY2(w.window->notice().contains("lacks what was asked for"), qPrintable(w.window->notice()));
+    QVERIFY(w.project().programme.empty()); // nothing takes its place
   }
 };
 

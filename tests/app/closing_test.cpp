@@ -5,6 +5,7 @@
 #include "io/project_file.h"
 #include "pattern/family.h"
 #include "programme/figure.h"
+#include "programme/presence.h"
 #include "programme/text.h"
 #include "stages/collapse/collapse_stage.h"
 #include "stages/pattern/family_gallery.h"
@@ -131,13 +132,22 @@ private slots:
     });
     wait(w);
     QVERIFY2(w.ledger().contains("keeps its shape"), qPrintable(w.ledger()));
-    const std::size_t before = w.project().programme.moves.size();
+    const std::size_t grid = w.project().programme.moves.size();
+    auto* school = w.find<QComboBox>("collapse-school");
+    school->setCurrentIndex(static_cast<int>(CreaseSchool::scored));
+    emit school->activated(school->currentIndex());
+    QVERIFY(w.find<QPushButton>("collapse-fold")->text().endsWith("this"));
     w.press("collapse-fold");
     QCOMPARE(w.stage(), QString("fold"));
     QTRY_VERIFY(!w.workspace->document.planning());
+    QVERIFY(w.project().folded == FoldedWork::closed && w.project().pre_crease.school == CreaseSchool::scored);
     const Programme& p = w.project().programme;
     QVERIFY(p.space && p.count<Collapse>() >= 1);
     const auto stages = static_cast<std::size_t>(p.count<Collapse>());
+    std::size_t before = 0; // the pattern's own creases
+    while (!p.moves[before].is<Collapse>()) ++before;
+    QVERIFY(p.moves[before - 1].is(CreaseWay::score) || p.moves[before - 1].is(CreaseWay::both_ways));
+    QVERIFY(absences(p).empty());
     QCOMPARE(p.moves.size(), before + stages + 3); // damp, clip, wait
     QCOMPARE(p.space->states.size(), stages + 1);
     // The file keeps them, drawings and words with them.
@@ -153,8 +163,40 @@ private slots:
     w.fold()->move_chosen(last);
     QVERIFY2(w.fold()->sentence().contains("until it looks like this"), qPrintable(w.fold()->sentence()));
     w.workspace->document.undo_stack().undo();
+    w.workspace->document.undo_stack().undo();
     QTRY_VERIFY(!w.workspace->document.planning());
-    QCOMPARE(w.project().programme.moves.size(), before);
+    QCOMPARE(w.project().programme.moves.size(), grid);
+  }
+
+  void what_is_on_the_screen_is_folded() {
+    Window w;
+    w.go_to("collapse");
+    draw(w, "concentric-pleats", {{"rings", 2}});
+    wait(w);
+    w.find<QSlider>("scrubber")->setValue(40);
+    auto* fold = w.find<QPushButton>("collapse-fold");
+    QVERIFY2(fold->text().contains("40 % closed"), qPrintable(fold->text()));
+    w.press("collapse-fold");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 60000);
+    const auto last_percent = [&] {
+      double out = 0;
+      for (const Move& m : w.project().programme.moves)
+        if (const auto* c = std::get_if<uc::Collapse>(&m.effect)) out = std::max(out, c->to_percent);
+      return out;
+    };
+    QCOMPARE(last_percent(), 40.0);
+    w.go_to("collapse");
+    QVERIFY(fold->text().contains("out of the"));
+    w.find<QSlider>("scrubber")->setValue(70); // another state than the one that is folded
+    QVERIFY2(fold->text().contains("70 % closed"), qPrintable(fold->text()));
+    w.press("collapse-fold");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 60000);
+    QCOMPARE(last_percent(), 70.0);
+    // Left out of the moves, the creases are still folded.
+    w.go_to("collapse");
+    w.press("collapse-fold");
+    QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 60000);
+    QVERIFY(w.project().folded == FoldedWork::creases && last_percent() == 0 && !w.project().programme.empty());
   }
 
   void what_is_shown_is_saved() {

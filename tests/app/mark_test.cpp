@@ -109,7 +109,7 @@ private slots:
     w.find<QListWidget>("planned")->setCurrentRow(0);
     w.press("remove-planned");
     QVERIFY(w.project().references.empty());
-    QVERIFY(w.project().grid_follows);
+    QVERIFY(w.project().folded == FoldedWork::grid);
   }
 
   void a_click_on_the_paper_is_a_target() {
@@ -323,7 +323,7 @@ private slots:
     QCOMPARE(w.project().programme.count<Cut>(), 1);
     QVERIFY2(w.window->notice().contains("planned on the piece"), qPrintable(w.window->notice()));
     // The paper of the next wish is the hexagon, and the grid is folded on it.
-    QVERIFY(w.project().grid_follows && QString::fromStdString(w.project().sheet.code()) == sheet);
+    QVERIFY(w.project().folded == FoldedWork::grid && QString::fromStdString(w.project().sheet.code()) == sheet);
     QVERIFY(QString::fromStdString(worked_sheet(w.project()).code()).startsWith("ngon:6:"));
     wait_for(w);
     QCOMPARE(w.mark()->paper()->figure().outline.size(), std::size_t{6});
@@ -362,7 +362,7 @@ private slots:
     QVERIFY(w.project().references[0].title.find("1.618") != std::string::npos);
     QCOMPARE(w.project().programme.count<Cut>(), 1);
     // The grid is folded on the piece, and so is what is marked next.
-    QVERIFY(w.project().grid_follows);
+    QVERIFY(w.project().folded == FoldedWork::grid);
     const Sheet piece = worked_sheet(w.project());
     QVERIFY(testing::near(piece.width() * piece.height(), 240 * 240 / 1.618034, 240 * 0.5));
     w.mark()->set_wish(Wish::reference);

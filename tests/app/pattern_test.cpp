@@ -5,6 +5,7 @@
 #include "shell/notice_list.h"
 
 #include "pattern/family.h"
+#include "pattern/sizing.h"
 
 #include "base/atomic_file.h"
 #include "io/pattern_json.h"
@@ -176,7 +177,7 @@ private slots:
     // What brings its own sheet leaves the project's alone.
     QCOMPARE(w.project().sheet.code(), sheet);
     w.type("wanted-size", "150mm");
-    QTRY_VERIFY(std::abs(w.workspace->document.pattern()->figures.finished_mm->maxCoeff() - 150) < 1e-6);
+    QTRY_VERIFY(std::abs(finished_box(*w.workspace->document.pattern())->x() - 150) < 1e-6);
     QCOMPARE(w.project().sheet.code(), sheet);
     w.key(Qt::Key_Z, Qt::ControlModifier);
     w.type("wanted-inside", "91 x 72");
@@ -490,12 +491,12 @@ private slots:
     for (const int school : {0, 3, 1, 2}) {
       choose(w.find<QComboBox>("school"), school);
       w.press("send-creases");
-      QCOMPARE(static_cast<int>(w.project().pre_crease->school), school);
+      QCOMPARE(static_cast<int>(w.project().pre_crease.school), school);
       QCOMPARE(w.project().programme.moves.size(), pre->plan()->programme.moves.size());
       QVERIFY(w.ledger().contains("It is in the programme"));
     }
     w.key(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(w.project().pre_crease->school, CreaseSchool::needed);
+    QCOMPARE(w.project().pre_crease.school, CreaseSchool::needed);
     // Another count draws another pattern, and the programme follows it.
     const std::size_t before = w.project().programme.moves.size();
     w.go_to("pattern");
@@ -511,7 +512,7 @@ private slots:
     QVERIFY(!w.workspace->document.planning());
     QVERIFY(w.project().programme.moves.size() != before);
     w.go_to("divide");
-    QVERIFY(w.ledger().contains("not this grid"));
+    QVERIFY(w.ledger().contains("does not fold this grid"));
     w.go_to("fold");
     for (int i = 0; i < 13; ++i) w.key(Qt::Key_Space); // the first begins the run
     QCOMPARE(w.fold()->session().next_move(), 12);
@@ -523,7 +524,7 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(!w.prove()->busy() && !pre->busy() && pre->plan(), 20000);
     QTRY_VERIFY(w.ledger().contains("It is in the programme"));
     w.press("take-out");
-    QVERIFY(!w.project().pre_crease);
+    QVERIFY(w.project().folded == FoldedWork::grid);
     QCOMPARE(w.project().programme.moves.size(), grid_moves);
     w.find<QCheckBox>("show-creased")->setChecked(true);
     QVERIFY(pre->shown_on_paper());
@@ -534,7 +535,10 @@ private slots:
     QTemporaryDir dir;
     w.go_to("pattern");
     choose(w.find<QComboBox>("family"), family_row("chevron"));
-    w.workspace->document.change("x", [](Project& p) { p.pre_crease = PrecreaseSpec{CreaseSchool::scored, true}; });
+    w.workspace->document.change("x", [](Project& p) {
+      p.folded = FoldedWork::creases;
+      p.pre_crease = {CreaseSchool::scored, true};
+    });
     QCOMPARE(w.workspace->document.save(dir.filePath("early.undercrease")), QString());
     QTRY_VERIFY_WITH_TIMEOUT(!w.workspace->document.planning(), 20000);
     const auto moves = w.project().programme.moves.size();
@@ -556,7 +560,8 @@ private slots:
     w.workspace->document.change("large", [](Project& p) {
       p.pattern = resolved(family_design("square-twists", {{"count", 12}}), Sheet().outline()).value().design;
       p.pattern.count = 96; // three figures of lines, so that planning takes a while
-      p.pre_crease = PrecreaseSpec{CreaseSchool::everything, false};
+      p.folded = FoldedWork::creases;
+      p.pre_crease = {CreaseSchool::everything, false};
     });
     Document& document = w.workspace->document;
     QVERIFY(document.planning() && document.planner().busy());

@@ -25,7 +25,7 @@ struct Job {
     drawn = std::make_shared<const DrawnPattern>(drawn_pattern(pattern, sheet.outline()));
   }
   [[nodiscard]] CreaseWish wish(CreaseSchool school, bool both_ways = false) const {
-    return {sheet.code(), {}, pattern, HandProfile{}, {school, both_ways}};
+    return {sheet.code(), 1, pattern, HandProfile{}, {school, both_ways}};
   }
   Sheet sheet;
   PatternDesign pattern;
@@ -60,8 +60,8 @@ private slots:
     // The same as the core plans.
     Project project;
     project.pattern = job.pattern;
-    project.pre_crease = PrecreaseSpec{CreaseSchool::needed, false};
-    const auto plan = precrease_of(project, *job.drawn);
+    project.pre_crease.school = CreaseSchool::needed;
+    const auto plan = creases_of(project, *job.drawn);
     const CreasePlan* known = planner.known(job.wish(CreaseSchool::needed));
     QVERIFY(plan && known && known->plan && known->why_not.empty());
     QCOMPARE(known->plan->programme.moves.size(), plan->programme.moves.size());

@@ -117,6 +117,14 @@ private slots:
     QCOMPARE(size->text(), QString("240q"));
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_2);
     QCOMPARE(w.stage(), QString("sheet")); // it has the focus: a digit is text
+    // Tab stays too, once: whoever wants to go on all the same does.
+    size->selectAll();
+    QTest::keyClicks(size, "240x");
+    QTest::keyClick(size, Qt::Key_Tab);
+    QTRY_VERIFY(size->hasFocus() && size->text() == "240x");
+    QTest::keyClick(size, Qt::Key_Tab);
+    QTest::qWait(20);
+    QVERIFY(!size->hasFocus() && size->text() == "240x");
     w.type("sheet-size", "square:20cm");
     QVERIFY(!size->hasFocus());
     QCOMPARE(w.project().sheet.code(), std::string("square:200mm"));

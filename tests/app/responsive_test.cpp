@@ -153,12 +153,14 @@ private slots:
     auto* cancel = w.find<QPushButton>("cancel-moves");
     auto* again = w.find<QPushButton>("plan-again");
     QVERIFY(!again->isVisible());
+    document.change("its creases", [](Project& p) {
+      p.pattern = family_design("chevron", {{"count", 4}});
+      p.folded = FoldedWork::creases;
+    });
+    QTRY_VERIFY_WITH_TIMEOUT(!document.planning(), 60000);
     {
       WorkersHeld held;
-      document.change("fold it", [](Project& p) {
-        p.pattern = family_design("chevron", {{"count", 4}});
-        p.closing.folded = true;
-      });
+      document.change("fold it", [](Project& p) { p.folded = FoldedWork::closed; });
       QVERIFY(document.planning());
       QTRY_VERIFY(cancel->isVisible());
       QTest::mouseClick(cancel, Qt::LeftButton);

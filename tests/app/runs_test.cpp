@@ -164,7 +164,7 @@ private slots:
     w.press("send");
     QVERIFY2(w.window->notice().contains("in place of the steps"), qPrintable(w.window->notice()));
     QTRY_VERIFY(!w.workspace->document.planning());
-    QVERIFY(!w.project().programme.folding && folded_work(w.project()) == FoldedWork::plan);
+    QVERIFY(!w.project().programme.folding && folded_work(w.project()) == FoldedWork::grid);
     w.workspace->document.undo_stack().undo();
     QTRY_VERIFY(!w.workspace->document.planning());
     QVERIFY(w.project().programme.folding);

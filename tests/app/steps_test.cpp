@@ -76,15 +76,19 @@ private slots:
   void the_plan_can_be_folded_instead() {
     Window w;
     QVERIFY(w.window->open_steps(library("gate")));
-    auto* leave = w.window->findChild<QAction*>("leave-steps");
-    QVERIFY(leave->isEnabled());
-    leave->trigger();
+    auto* grid = w.window->findChild<QAction*>("fold-grid");
+    auto* steps = w.window->findChild<QAction*>("fold-steps");
+    QVERIFY(grid->isEnabled() && steps->isChecked());
+    QVERIFY(!w.window->findChild<QAction*>("fold-closed")->isEnabled()); // there is no pattern
+    grid->trigger();
+    QVERIFY(w.project().folded == FoldedWork::grid && grid->isChecked());
     QVERIFY(w.project().programme.folding == nullptr);
     QVERIFY(w.project().programme.moves.size() > 4);
-    QVERIFY(!leave->isEnabled());
-    w.workspace->document.undo_stack().undo();
+    QVERIFY(steps->isEnabled());
+    steps->trigger(); // the steps are still there
     QCOMPARE(w.project().programme.moves.size(), std::size_t{4});
-    QVERIFY(leave->isEnabled());
+    w.workspace->document.undo_stack().undo();
+    QVERIFY(w.project().programme.folding == nullptr && grid->isChecked());
   }
 
   void what_cannot_be_read_or_folded_is_said() {

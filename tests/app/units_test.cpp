@@ -154,7 +154,7 @@ private slots:
     Point middle = Point::Zero();
     stage(w)->set_joined(static_cast<int>(before.size()));
     for (const auto& l : stage(w)->map()->figure().labels)
-      if (l.text == std::to_string(unit + 1)) middle = l.at;
+      if (l.text == std::to_string(unit + 1) + colour_letter(before[unit])) middle = l.at;
     const QPointF at = stage(w)->map()->place(middle);
     QTest::mouseClick(stage(w)->map(), Qt::LeftButton, {}, at.toPoint());
     wait(w);

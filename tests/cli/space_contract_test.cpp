@@ -367,6 +367,55 @@ private slots:
     }
   }
 
+  void units_are_handed_out_held_and_made_of_equal_edges() {
+    const QStringList octahedron{"units", "--solid", "octahedron", "--family"};
+    for (const char* name : {"u.pdf", "u.html"}) {
+      const auto o =
+          call_(octahedron + QStringList{"half-square-star", "--sheet", "80mm", "--colours", "3", "-o", path(name)});
+      QVERIFY2(o.exit == 0, o.err.constData());
+      QVERIFY(QFileInfo(path(name)).size() > 2000);
+    }
+    const auto html = read_file(path("u.html").toStdString());
+    for (const char* said : {"12 of 80 mm x 40 mm", "as a valley", "a is amber", "Glue"})
+      QVERIFY2(html && html->find(said) != std::string::npos, said);
+    QCOMPARE(call_(octahedron + QStringList{"parallelogram", "-o", path("u.docx")}).exit, 2);
+    // Glued joints are listed; those of a family whose tabs hold are not.
+    const Json glued = json(call_(octahedron + QStringList{"half-square-star", "--json"}));
+    QVERIFY(glued["hold"] == "glue" && glued["glued"] == glued["joints"]);
+    const Json held = json(call_(octahedron + QStringList{"parallelogram", "--json"}));
+    QVERIFY(held["hold"] == "pocket" && held["glued"].empty() && !held.contains("bend_deg"));
+    QCOMPARE(held["ridges"][0]["fold"].get<std::string>(), std::string("valley"));
+    const Json ball =
+        json(call_({"units", "--solid", "equal(dual(geodesic:2,0))", "--family", "zigzag-strip", "--json"}));
+    QCOMPARE(ball["units"].get<int>(), 120);
+    QVERIFY(ball["bend_deg"]["worst"].get<double>() >= ball["bend_deg"]["mean"].get<double>());
+    const Json solid = json(call_({"solid", "equal(geodesic:2,1)", "--json"}));
+    double least = 1e300;
+    double most = 0;
+    for (const Json& e : solid["edges"]) {
+      const auto at = [&](int i) { return solid["vertices"][e[static_cast<std::size_t>(i)].get<std::size_t>()]; };
+      double square = 0;
+      for (std::size_t k = 0; k < 3; ++k) square += std::pow(at(0)[k].get<double>() - at(1)[k].get<double>(), 2);
+      least = std::min(least, std::sqrt(square));
+      most = std::max(most, std::sqrt(square));
+    }
+    QVERIFY(most < 1.001 * least);
+    QCOMPARE(call_({"solid", "equal(cube)", "--json"}).exit, 2);
+  }
+
+  void what_closes_in_space_is_proved_and_measured() {
+    const Json tray = json(call_({"pattern", "tray", "--set", "width=90", "--set", "depth=50", "--set", "height=20",
+                                  "--prove", "--stock", "Copy paper", "--json"}));
+    QVERIFY(tray["in_space"]["can_be_made"].get<bool>() && tray["in_space"]["closing"] == tray["in_space"]["vertices"]);
+    QVERIFY(std::abs(tray["finished_mm"][0].get<double>() - 90) < 1e-6 &&
+            std::abs(tray["finished_mm"][1].get<double>() - 50) < 1e-6);
+    QVERIFY(std::abs(tray["finished_box_mm"][2].get<double>() - 20.1) < 1e-6); // and the paper
+    QCOMPARE(call_({"pattern", "chevron", "--prove", "--json"}).exit, 2);
+    const Json sleeve = json(call_({"pattern", "card-sleeve", "--inside", "100x70x2mm", "--json"}));
+    QVERIFY(std::abs(sleeve["inside_mm"][0].get<double>() - 100) < 1e-9 &&
+            std::abs(sleeve["inside_mm"][1].get<double>() - 70) < 1e-9);
+  }
+
   void units_plan_what_the_contract_says() {
     const Json j = json(call_({"units", "--solid", "icosahedron", "--family", "parallelogram", "--sheet", "square:80mm",
                                "--colours", "3", "--json"}));

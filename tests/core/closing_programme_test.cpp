@@ -153,6 +153,7 @@ private slots:
     const DrawnPattern d = drawn("concentric-pleats", {{"rings", 4}});
     ClosingPlan plan;
     plan.apart = false;
+    plan.end = HeldState{1, {}, false}; // further than it is usually closed
     const auto rough = closing_programme(d, plan, {});
     plan.finer = 1;
     const auto made = closing_programme(d, plan, {});

@@ -440,7 +440,7 @@ private slots:
     Eigen::Vector3d low = stands[0];
     Eigen::Vector3d high = stands[0];
     for (const auto& v : stands) low = low.cwiseMin(v), high = high.cwiseMax(v);
-    QVERIFY(((high - low).head<2>() - *drawn.figures.finished_mm).norm() < 1e-9);
+    QVERIFY(std::abs((high - low).z() - h * unit) < 1e-9);
     for (const auto& bar : mesh.bars) {
       const double l = (stands[static_cast<std::size_t>(bar.a)] - stands[static_cast<std::size_t>(bar.b)]).norm();
       QVERIFY2(std::abs(l - bar.rest_mm) < 1e-9 * unit, qPrintable(QString::number(l / bar.rest_mm)));

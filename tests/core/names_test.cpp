@@ -2,6 +2,7 @@
 #include "runner.h"
 
 #include "collapse/stages.h"
+#include "crease/precrease.h"
 #include "divide/grid.h"
 #include "divide/plan.h"
 #include "fold/steps_file.h"
@@ -13,7 +14,6 @@
 #include "paper/stock.h"
 #include "pattern/family.h"
 #include "pattern/parameter.h"
-#include "pattern/precrease.h"
 #include "pattern/rule.h"
 #include "programme/element_id.h"
 #include "programme/move.h"

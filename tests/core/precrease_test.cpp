@@ -1,10 +1,10 @@
 // Pre-creasing: the lines of a pattern, how they are made, and the programme that makes them, replayed move by move.
 #include "base/quantity.h"
+#include "crease/precrease.h"
 #include "io/exports.h"
 #include "io/tables.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
-#include "pattern/precrease.h"
 #include "pattern/twists.h"
 #include "programme/text.h"
 
@@ -440,11 +440,12 @@ private slots:
     p.pattern = family_design("square-twists", {{"count", 12}});
     const auto division = division_of(p);
     const std::size_t grid = planned_programme(p, *division).moves.size();
-    p.pre_crease = PrecreaseSpec{CreaseSchool::scored, true};
+    p.folded = FoldedWork::creases;
+    p.pre_crease = {CreaseSchool::scored, true};
     const DrawnPattern pattern = drawn_pattern(p.pattern, p.sheet.outline());
-    const auto plan = precrease_of(p, pattern);
+    const auto plan = creases_of(p, pattern);
     QVERIFY(plan);
-    p.programme = planned_programme(p, *division, &*plan);
+    p.programme = planned_moves(p, *division, &*plan).programme;
     QCOMPARE(p.programme.moves.size(), plan->programme.moves.size());
     QCOMPARE(planned_programme(p, *division).moves.size(), p.programme.moves.size()); // draws it itself
     QVERIFY(p.programme.moves.size() != grid);
@@ -456,11 +457,13 @@ private slots:
       QCOMPARE(move_text(back->programme, i), move_text(p.programme, i));
     QVERIFY(project_subtitle(p, {}).find("scored") != std::string::npos);
     QVERIFY(references_csv(p.programme).find("crease") != std::string::npos);
-    // A pattern that cannot be pre-creased leaves the grid in the programme.
+    // A pattern that cannot be pre-creased is left out, and that is said; no other work takes its place.
     p.pattern = {};
     p.pattern.rules = {"nothing to draw"};
-    QCOMPARE(planned_programme(p, *division).moves.size(), grid);
-    QVERIFY(!precrease_of(p, drawn_pattern(p.pattern, p.sheet.outline())));
+    const PlannedMoves nothing = planned_moves(p, *division);
+    QVERIFY(nothing.programme.moves.empty());
+    QCOMPARE(nothing.left_out.size(), std::size_t{1});
+    QVERIFY(!creases_of(p, drawn_pattern(p.pattern, p.sheet.outline())));
   }
 
   void long_instructions_end_before_the_next_move() {

@@ -310,7 +310,7 @@ private slots:
     for (int i = 0; i < 600; ++i) p.references.push_back({"r", "", "c1 = O3 left right\nresult c1\n", false});
     const auto division = division_of(p);
     std::set<ElementId> ids;
-    const Programme all = planned_programme(p, *division, nullptr);
+    const Programme all = planned_moves(p, *division, nullptr).programme;
     QVERIFY(all.elements.size() > 600);
     for (const Element& e : all.elements) QVERIFY2(ids.insert(e.id).second, text_of(e.id).c_str());
     const auto back = parse_programme(json_of(all).dump(), "test");

@@ -25,7 +25,7 @@ Project polygon_project(int sides) {
   p.sheet_name = "square:240mm";
   const auto methods = *polygon_methods(p.sheet.outline(), sides, 0.25, nullptr);
   p.references = {{"Lamp ring", "", recipe_text(methods.front().construction, methods.front().vertices), true}};
-  p.grid_follows = false;
+  p.folded = FoldedWork::references;
   p.programme = planned_programme(p, *division_of(p));
   return p;
 }
@@ -118,11 +118,11 @@ private slots:
   void a_project_with_references_is_read_again_whole() {
     Project p = polygon_project(8);
     p.references.push_back({"One third", "bottom:1/3", "c1 = O3 left right\nresult c1\n", false});
-    p.grid_follows = true;
+    p.folded = FoldedWork::grid;
     p.programme = planned_programme(p, *division_of(p));
     const auto again = project_from_text(project_text(p), "test");
     QVERIFY2(again, again ? "" : again.error().c_str());
-    QVERIFY(again->references == p.references && again->grid_follows);
+    QVERIFY(again->references == p.references && again->folded == FoldedWork::grid);
     QVERIFY(json_of(again->programme) == json_of(p.programme));
     // Without a programme in the file it is planned anew, references and all.
     Json j = testing::parsed(project_text(p));
@@ -168,7 +168,7 @@ private slots:
     p.references.push_back(third);
     const auto division = division_of(p);
     QVERIFY(division.ok());
-    const Programme all = planned_programme(p, *division, nullptr);
+    const Programme all = planned_moves(p, *division, nullptr).programme;
     bool cut = false;
     double highest = 0;
     int creases = 0;
@@ -190,7 +190,7 @@ private slots:
     QVERIFY(level >= 2);
     // References of earlier versions were made on the whole sheet, and stay there.
     p.references[1].of_piece = false;
-    const Programme old = planned_programme(p, *division_of(p), nullptr);
+    const Programme old = planned_moves(p, *division_of(p), nullptr).programme;
     const bool whole = std::any_of(old.moves.begin(), old.moves.end(), [](const Move& m) {
       return !m.creases().spans.empty() && std::abs(m.creases().spans.front().from.y() - 148.5) < 1e-9;
     });
@@ -221,7 +221,7 @@ private slots:
         p.grid.parts = 6;
         const auto division = division_of(p);
         QVERIFY2(division, division ? "" : division.error().c_str());
-        const Programme all = planned_programme(p, *division, nullptr);
+        const Programme all = planned_moves(p, *division, nullptr).programme;
         bool cut = false;
         for (const Move& move : all.moves) {
           cut = cut || move.is<Cut>();

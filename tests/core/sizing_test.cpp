@@ -26,7 +26,7 @@ private slots:
     int known = 0;
     for (const PatternFamily& family : pattern_families()) {
       const SizedFamily now = normal(family.name);
-      const auto size = finished_size(drawn_pattern(now));
+      const auto size = finished_box(drawn_pattern(now));
       const auto made = sized_to_finish(now, 100);
       if (!size) {
         QVERIFY2(!made, family.name.c_str());
@@ -37,13 +37,13 @@ private slots:
         continue;
       }
       ++known;
-      const auto then = finished_size(drawn_pattern(*made));
+      const auto then = finished_box(drawn_pattern(*made));
       QVERIFY2(then && near(then->maxCoeff(), 100, 1e-6), family.name.c_str());
     }
     QVERIFY(known > 20);
     // Where every length scales, so does the sheet.
     const auto half =
-        sized_to_finish(normal("chevron"), finished_size(drawn_pattern(normal("chevron")))->maxCoeff() / 2);
+        sized_to_finish(normal("chevron"), finished_box(drawn_pattern(normal("chevron")))->maxCoeff() / 2);
     QVERIFY(half && near(half->sheet.width(), 120, 1e-9));
   }
 
@@ -113,7 +113,7 @@ private slots:
       QCOMPARE(v.refused.empty(), drawn.wrong.empty());
       if (!v.refused.empty()) continue;
       QVERIFY(near(v.pleat_mm, 240 / v.value, 1e-9));
-      QVERIFY(v.finished_mm && near(v.finished_mm->x(), finished_size(drawn)->x(), 1e-9));
+      QVERIFY(v.finished_mm && near(v.finished_mm->x(), finished_box(drawn)->x(), 1e-9));
       QVERIFY(near(v.sheet_mm.x(), 240, 1e-9));
       layered += v.layers > 1;
     }

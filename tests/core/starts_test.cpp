@@ -197,7 +197,7 @@ private slots:
     QVERIFY2(again, again ? "" : again.error().c_str());
     QVERIFY(again->references == p.references);
     QVERIFY(json_of(again->programme) == json_of(p.programme));
-    p.grid_follows = false;
+    p.folded = FoldedWork::references;
     QCOMPARE(planned_programme(p, d).moves.size(), std::size_t{8});
     p.references[0].recipe = "c1 = O3 bottom roof";
     QCOMPARE(planned_programme(p, d).moves.size(), std::size_t{4});

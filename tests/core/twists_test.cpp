@@ -1,8 +1,8 @@
 // Twists of a pattern, and the order in which they are formed as pre-creasing goes.
 #include "base/quantity.h"
+#include "crease/precrease.h"
 #include "paper/sheet.h"
 #include "pattern/family.h"
-#include "pattern/precrease.h"
 #include "pattern/twists.h"
 #include "programme/text.h"
 
@@ -52,9 +52,13 @@ private slots:
 
   /// When a twist is formed, all creases about it are there in their own direction.
   void as_one_goes_each_twist_has_its_creases_before_it_is_formed() {
-    for (const char* name : {"triangle-sink", "square-twists"}) {
+    for (const char* name : {"triangle-sink", "square-twists", "twist-tiling"}) {
       const Polygon square{{0, 0}, {240, 0}, {240, 240}, {0, 240}};
-      const CreasePattern pattern = drawn_pattern(family_design(name, {{"count", 12}}), square).healed.pattern;
+      const CreasePattern pattern =
+          drawn_pattern(family_design(name, std::string(name) == "twist-tiling" ? ParameterValues{}
+                                                                                : ParameterValues{{"count", 12}}),
+                        square)
+              .healed.pattern;
       const auto twists = twists_of(pattern);
       const auto plan = precrease(pattern, HandProfile{}, {CreaseSchool::as_you_go, false});
       QVERIFY(plan);
@@ -78,15 +82,26 @@ private slots:
         for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
           const EdgeKind kind = pattern.edges[e].kind;
           if (!folds(kind)) continue;
-          const Point p = pattern.segment(CreaseId(e)).middle();
-          bool there = false;
-          for (const auto& c : state.creases) {
-            const bool turned = (c.fold == Fold::mountain) != (kind == EdgeKind::mountain);
-            there = there || on_any(turned ? c.reversed : c.spans, p, 0.02);
+          const Segment s = pattern.segment(CreaseId(e));
+          bool there = true; // from end to end
+          for (const double t : {0.02, 0.25, 0.5, 0.75, 0.98}) {
+            bool here = false;
+            for (const auto& c : state.creases) {
+              const bool turned = (c.fold == Fold::mountain) != (kind == EdgeKind::mountain);
+              here = here || on_any(turned ? c.reversed : c.spans, s.at(t), 0.02);
+            }
+            there = there && here;
           }
-          const auto nearest = static_cast<std::size_t>(nearest_twist(twists, p));
-          if (nearest <= formed)
-            QVERIFY2(there, name);
+          // What ends at a corner of a twist that is formed by now has to be there.
+          const auto ends_at = [&](std::size_t t) {
+            const auto& corners = twists[t].corners;
+            return std::find(corners.begin(), corners.end(), pattern.edges[e].from) != corners.end() ||
+                   std::find(corners.begin(), corners.end(), pattern.edges[e].to) != corners.end();
+          };
+          bool needed = false;
+          for (std::size_t t = 0; t <= formed; ++t) needed = needed || ends_at(t);
+          if (needed)
+            QVERIFY2(there, qPrintable(QString("%1, twist %2, crease %3").arg(name).arg(formed + 1).arg(e)));
           else
             ++later, early += there;
         }

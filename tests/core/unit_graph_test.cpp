@@ -32,7 +32,7 @@ const std::vector<std::string>& solids() {
   return all;
 }
 
-Polyhedron solid(const std::string& name) {
+Polyhedron named_polyhedron(const std::string& name) {
   auto p = parse_solid(name);
   if (!p) qFatal("%s: %s", name.c_str(), p.error().c_str());
   return std::move(p).value();
@@ -61,7 +61,7 @@ private slots:
   void edge_units_join_round_every_face_data() { add_solids(); }
   void edge_units_join_round_every_face() {
     QFETCH(QString, name);
-    const Polyhedron p = solid(name.toStdString());
+    const Polyhedron p = named_polyhedron(name.toStdString());
     const auto edges = p.edges();
     const UnitGraph graph = unit_graph(p, *find_unit_family("parallelogram"), {75, 75});
     QCOMPARE(graph.units.size(), edges.size());
@@ -106,7 +106,8 @@ private slots:
   void the_order_joins_each_and_counts_its_rings_data() { add_solids(); }
   void the_order_joins_each_and_counts_its_rings() {
     QFETCH(QString, name);
-    const UnitGraph graph = unit_graph(solid(name.toStdString()), *find_unit_family("parallelogram"), {75, 75});
+    const UnitGraph graph =
+        unit_graph(named_polyhedron(name.toStdString()), *find_unit_family("parallelogram"), {75, 75});
     const auto joints = joint_set(graph);
     const auto order = assembly_order(graph);
     QCOMPARE(order.size(), graph.units.size());
@@ -173,8 +174,8 @@ private slots:
 
   void strips_and_clips_of_a_prism_are_shared_out_evenly() {
     for (const int sides : {3, 4, 5, 6, 7, 8}) {
-      const UnitGraph graph =
-          unit_graph(solid("prism:" + std::to_string(sides)), *find_unit_family("strip-and-clip"), {200, 20});
+      const UnitGraph graph = unit_graph(named_polyhedron("prism:" + std::to_string(sides)),
+                                         *find_unit_family("strip-and-clip"), {200, 20});
       const Colouring found = coloured(graph, {3});
       std::vector<int> share(3, 0);
       for (const int c : found.colour) ++share[static_cast<std::size_t>(c)];
@@ -187,21 +188,21 @@ private slots:
   void rhombs_carry_no_pyramids_and_advice_is_taken() {
     for (const char* family : {"parallelogram", "half-square-star"}) {
       for (const char* name : {"rhombic-dodecahedron", "rhombic-triacontahedron", "geodesic:2,0", "geodesic:3,1"}) {
-        const UnitFit fit = find_unit_family(family)->fit(solid(name), {75, 75});
+        const UnitFit fit = find_unit_family(family)->fit(named_polyhedron(name), {75, 75});
         QVERIFY2(fit.refusal.find("take a Platonic or Archimedean solid of triangles and squares") != std::string::npos,
                  name);
       }
       for (const char* name : {"tetrahedron", "octahedron", "icosahedron", "cube", "cuboctahedron", "snub-cube"})
-        QVERIFY2(find_unit_family(family)->fit(solid(name), {75, 75}).refusal.empty(), name);
+        QVERIFY2(find_unit_family(family)->fit(named_polyhedron(name), {75, 75}).refusal.empty(), name);
     }
-    const UnitFit tabs = find_unit_family("triangle-tabs")->fit(solid("geodesic:2,0"), {75, 75});
+    const UnitFit tabs = find_unit_family("triangle-tabs")->fit(named_polyhedron("geodesic:2,0"), {75, 75});
     QVERIFY(tabs.refusal.find("tetrahedron, octahedron or icosahedron") != std::string::npos);
     for (const char* name : {"tetrahedron", "octahedron", "icosahedron"})
-      QVERIFY(find_unit_family("triangle-tabs")->fit(solid(name), {75, 75}).refusal.empty());
+      QVERIFY(find_unit_family("triangle-tabs")->fit(named_polyhedron(name), {75, 75}).refusal.empty());
   }
 
   void ties_and_turns_are_kept_by_colours() {
-    const UnitGraph graph = unit_graph(solid("icosahedron"), *find_unit_family("parallelogram"), {75, 75});
+    const UnitGraph graph = unit_graph(named_polyhedron("icosahedron"), *find_unit_family("parallelogram"), {75, 75});
     const auto joints = joint_set(graph);
     std::mt19937 random(41);
     int tied = 0;
@@ -236,7 +237,7 @@ private slots:
   void solids_are_walked_round_alike_data() { add_solids(); }
   void solids_are_walked_round_alike() {
     QFETCH(QString, name);
-    const Polyhedron p = solid(name.toStdString());
+    const Polyhedron p = named_polyhedron(name.toStdString());
     const auto edges = p.edges();
     const auto beside = faces_beside(p);
     const auto rings = rings_of(p);

@@ -124,7 +124,7 @@ private slots:
 
   void the_hand_out_draws_each_step() {
     for (const auto& [family, solid, steps] :
-         {std::tuple{"parallelogram", "octahedron", 13}, std::tuple{"pentagon-tabs", "dodecahedron", 0}}) {
+         {std::tuple{"parallelogram", "octahedron", 16}, std::tuple{"pentagon-tabs", "dodecahedron", 0}}) {
       const auto plan = plan_of(family, solid, {75, 75});
       QVERIFY2(plan, plan ? "" : plan.error().c_str());
       const Programme programme = unit_programme(*plan, {}, HandProfile{});

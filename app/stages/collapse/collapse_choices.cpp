@@ -77,6 +77,15 @@ void CollapseStage::build_order() {
     change_plan(tr("Push the sheet through"), [on](ClosingPlan& plan) { plan.other_way = on; });
   });
   choices_->add(other_way_);
+  school_ = new SchoolBox;
+  school_->setObjectName("collapse-school");
+  school_->setToolTip(
+      tr("Before the sheet is closed its creases are put on it, in this way; Prove says what each costs."));
+  connect(school_, &QComboBox::activated, this, [this] {
+    workspace_.document.change(tr("Choose how the creases are put on"),
+                               [school = school_->school()](Project& p) { p.pre_crease.school = school; });
+  });
+  choices_->add(new Field(tr("Crea&ses are put on the paper"), school_));
   apart_ = new QCheckBox(tr("&Keep layers apart"));
   apart_->setObjectName("collapse-apart");
   apart_->setToolTip(

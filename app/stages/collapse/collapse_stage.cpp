@@ -113,6 +113,7 @@ void CollapseStage::build_centre() {
   scrubber_->setValue(usual_percent);
   connect(scrubber_, &QSlider::valueChanged, this, [this] {
     if (reached() < scrubber_->value()) return scrubber_->setValue(reached());
+    chosen_part_ = true;
     // What was pushed or let go of was another state.
     if (workspace_.document.project().closing.held)
       return change_plan(tr("Go along the way"), [](ClosingPlan& plan) { plan.held.reset(); });
@@ -134,18 +135,29 @@ void CollapseStage::build_centre() {
   column->addWidget(foot);
 }
 
+std::optional<HeldState> CollapseStage::end_on_show() const {
+  const auto& held = workspace_.document.project().closing.held;
+  if (held) return held;
+  return chosen_part_ ? std::optional(HeldState{scrubber_->value() / 100.0, {}, false}) : std::nullopt;
+}
+
+bool CollapseStage::in_moves() const {
+  const Project& p = workspace_.document.project();
+  const auto end = end_on_show();
+  return folded_work(p) == FoldedWork::closed && (!end || end == p.closing.end);
+}
+
 void CollapseStage::fold_this() {
   const FoldedWork before = folded_work(workspace_.document.project());
-  const bool on = !workspace_.document.project().closing.folded || before != FoldedWork::plan;
+  const bool on = !in_moves();
   workspace_.document.change(on ? tr("Fold the stages of the collapse") : tr("Leave the collapse out of the moves"),
-                             [on](Project& p) {
-                               p.closing.folded = on;
-                               if (on) fold_the_plan(p);
+                             [on, end = end_on_show()](Project& p) {
+                               p.folded = on ? FoldedWork::closed : FoldedWork::creases;
+                               if (on) p.closing.end = end;
                              });
   if (!on) return;
   workspace_.show_stage("fold");
-  if (const QString also = in_place_of(before); !also.isEmpty())
-    workspace_.say(tr("The stages of the collapse are in the programme.") + also);
+  workspace_.say(tr("The programme puts the pattern's creases on the paper, then closes them.") + in_place_of(before));
 }
 
 bool CollapseStage::current() const {
@@ -168,6 +180,7 @@ void CollapseStage::begin_anew() {
   set_shown(Shown::paper);
   const QSignalBlocker still(scrubber_);
   scrubber_->setValue(usual_percent);
+  chosen_part_ = false;
   frames_ = {};
   costs_.clear();
   show_costs();
@@ -183,6 +196,7 @@ void CollapseStage::load() {
   apart_->setChecked(p.closing.apart);
   const QSignalBlocker quiet_finer(finer_);
   finer_->setValue(p.closing.finer);
+  school_->show_school(p.pre_crease.school);
   const int row = clips_->currentRow();
   clips_->clear();
   for (const ClipPlace& clip : p.closing.clips) clips_->addItem(QString::fromStdString(clip_text(clip)));
@@ -365,7 +379,6 @@ SpatialScene CollapseStage::scene() const {
 }
 
 void CollapseStage::show_state() {
-  const Project& p = workspace_.document.project();
   percent_->setText(tr("%1 %").arg(scrubber_->value()));
   show_play();
   show_timeline();
@@ -374,9 +387,12 @@ void CollapseStage::show_state() {
   list_corners();
   show_sheet();
   save_->setEnabled(state() != nullptr);
-  const bool in_moves = p.closing.folded && folded_work(p) == FoldedWork::plan;
-  fold_->setText(in_moves ? tr("Leave it out of the &moves") : tr("Fol&d this"));
-  fold_->setEnabled(in_moves || state() != nullptr);
+  const auto end = end_on_show();
+  fold_->setText(in_moves()      ? tr("Leave it out of the &moves")
+                 : !end          ? tr("Fol&d this")
+                 : end->part < 1 ? tr("Fol&d this, %1 % closed").arg(std::lround(100 * end->part))
+                                 : tr("Fol&d this, closed"));
+  fold_->setEnabled(in_moves() || state() != nullptr);
   sweep_->setEnabled(state() != nullptr);
   emit stale();
 }

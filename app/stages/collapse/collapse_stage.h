@@ -6,6 +6,7 @@
 #include "stages/collapse/closing_work.h"
 #include "stages/collapse/stage_timeline.h"
 #include "stages/stage.h"
+#include "widgets/school_box.h"
 #include "widgets/spatial_bench.h"
 #include "widgets/waiting_strip.h"
 #include "widgets/way_plot.h"
@@ -87,6 +88,10 @@ private:
   void show_costs();
   void take_order(int row);
   void fold_this();
+  /// What the moves would come to if this were folded; none: as far as the family is usually closed.
+  [[nodiscard]] std::optional<HeldState> end_on_show() const;
+  /// Whether the programme closes the sheet as far as this.
+  [[nodiscard]] bool in_moves() const;
   void build_order();
   void build_clips();
   void build_push();
@@ -143,6 +148,7 @@ private:
   QPushButton* save_;
   QPushButton* sweep_;
   QPushButton* fold_;
+  SchoolBox* school_;
 
   ClosingFrames frames_;
   std::shared_ptr<ClosingSoFar> so_far_; // of the collapse that is being worked out
@@ -158,6 +164,7 @@ private:
   QTimer delay_;
   QTimer playing_;
   bool seen_ = false;
+  bool chosen_part_ = false; // somebody has gone along the way to what is shown
   Background<PushedOver> pushing_;
   Background<LetGo> resting_;
   Background<std::vector<OrderCost>> costing_;

@@ -318,9 +318,9 @@ void DivideStage::load() {
   // Nothing of another state is shown while it is planned.
   Programme bare;
   bare.sheet = worked_sheet(p).outline();
-  const Programme& shown = workspace_.document.dividing()                   ? bare
-                           : p.pre_crease || workspace_.document.planning() ? d.programme
-                                                                            : p.programme;
+  const Programme& shown = workspace_.document.dividing()                                         ? bare
+                           : folded_work(p) != FoldedWork::grid || workspace_.document.planning() ? d.programme
+                                                                                                  : p.programme;
   int place = 0;
   for (const Element& e : shown.elements) {
     ++place;
@@ -430,7 +430,7 @@ void DivideStage::fill_table() {
 QString DivideStage::describe(int element) const {
   const Project& project = workspace_.document.project();
   if (workspace_.document.dividing()) return {};
-  const Programme& programme = project.pre_crease || workspace_.document.planning()
+  const Programme& programme = folded_work(project) != FoldedWork::grid || workspace_.document.planning()
                                    ? workspace_.document.division().programme
                                    : project.programme;
   if (element < 1 || static_cast<std::size_t>(element) > programme.elements.size()) return {};
@@ -468,8 +468,8 @@ void DivideStage::write_ledger(Ledger& ledger) {
     ledger.finish();
     return;
   }
-  if (p.pre_crease)
-    ledger.note(tr("The programme folds the creases of the pattern, not this grid; Prove takes them out again."));
+  if (folded_work(p) != FoldedWork::grid)
+    ledger.note(tr("The programme does not fold this grid now; see File, What to fold."));
   for (const Family& f : d.layout.families) {
     ledger.line(tr("One part, direction %1").arg(direction_sign(f.name)), workspace_.length(f.extent_mm / p.grid.parts),
                 tr("%1 ÷ %2").arg(workspace_.length(f.extent_mm)).arg(p.grid.parts));

@@ -2,6 +2,7 @@
 
 #include "base/file_name.h"
 #include "programme/folding.h"
+#include "unit/tried_joint.h"
 #include "unit/unit_family.h"
 
 #include <QAction>
@@ -223,7 +224,6 @@ void FoldStage::build_centre() {
   sentence_ = new QLabel;
   sentence_->setObjectName("sentence");
   sentence_->setWordWrap(true);
-  sentence_->setStyleSheet("font-size: 20pt; font-weight: 500;");
   sentence_->setMinimumHeight(104);
   sentence_->setAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   check_ = new QLabel;
@@ -330,6 +330,17 @@ void FoldStage::show_measure(bool on) {
   emit stale();
 }
 
+/// As large as can be read across the table; what takes several sentences is set smaller, so that the drawing keeps its
+/// room.
+void FoldStage::say(const QString& text) {
+  const int points = text.size() > 340 ? 12 : text.size() > 170 ? 15 : 20;
+  if (points != sentence_points_) {
+    sentence_points_ = points;
+    sentence_->setStyleSheet(QStringLiteral("font-size: %1pt; font-weight: 500;").arg(points));
+  }
+  sentence_->setText(text);
+}
+
 QString FoldStage::sentence() const { return sentence_->text(); }
 
 void FoldStage::show_move() {
@@ -346,15 +357,15 @@ void FoldStage::show_move() {
   const TextStyle style = workspace_.text_style();
   if (count == 0) {
     number_->setText({});
-    sentence_->setText(workspace_.document.planning() ? tr("The moves are being planned.")
-                                                      : tr("There is nothing to fold yet. Choose a count in Divide."));
+    say(workspace_.document.planning() ? tr("The moves are being planned.")
+                                       : tr("There is nothing to fold yet. Choose a count in Divide."));
     check_->clear();
     caution_->clear();
   } else if (at >= count) {
     number_->setText(tr("ALL %1 MOVES DONE").arg(count));
-    sentence_->setText(active ? tr("%1 is folded. Measure a few creases, then finish and log it.")
-                                    .arg(shown(session_.detail().summary.title))
-                              : tr("These are all the moves."));
+    say(active ? tr("%1 is folded. Measure a few creases, then finish and log it.")
+                     .arg(shown(session_.detail().summary.title))
+               : tr("These are all the moves."));
     check_->clear();
     caution_->clear();
   } else {
@@ -370,7 +381,7 @@ void FoldStage::show_move() {
     if (active && session_.paused()) number += tr("  ·  PAUSED, SPACE GOES ON");
     number_->setText(number);
     const ProgrammeTeller teller(programme, style);
-    sentence_->setText(QString::fromStdString(teller.text(static_cast<std::size_t>(at))));
+    say(QString::fromStdString(teller.text(static_cast<std::size_t>(at))));
     const QString check = QString::fromStdString(teller.check(static_cast<std::size_t>(at)));
     check_->setText(check.isEmpty() ? QString() : tr("Check: %1").arg(check));
     const QString caution = QString::fromStdString(caution_text(move.caution, style));
@@ -426,7 +437,8 @@ void FoldStage::write_unit(Ledger& ledger) const {
   if (!family) return;
   ledger.section(tr("How a unit is folded"));
   for (const std::string& sentence : family->how) ledger.note(translated(sentence));
-  if (family->glued) ledger.caution(QString::fromStdString(caution_text(Caution::glue, workspace_.text_style())));
+  if (hold_of(*family) == Hold::glue)
+    ledger.caution(QString::fromStdString(caution_text(Caution::glue, workspace_.text_style())));
 }
 
 void FoldStage::write_layers(Ledger& ledger, const PieceForm& form) const {

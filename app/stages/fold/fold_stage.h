@@ -74,7 +74,10 @@ private:
   QWidget* card_;
   MeasurePanel* measure_;
   QLabel* number_;
+  void say(const QString& text);
+
   QLabel* sentence_;
+  int sentence_points_ = 0; // of its type
   QLabel* check_;
   QLabel* caution_;
   QPushButton* next_;

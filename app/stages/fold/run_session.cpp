@@ -73,12 +73,12 @@ QString RunSession::start() {
   RunDetail run;
   const QString sheet = QString::fromStdString(p.sheet_name);
   const auto creases = workspace_.document.creases();
-  const QString what = p.programme.units
-                           ? tr("%1 of %2 units").arg(shown(p.units.solid)).arg(p.programme.units->units.size())
-                       : creases ? tr("pattern on %1").arg(sheet)
-                       : p.grid_follows || p.references.empty()
-                           ? tr("%1 parts on %2").arg(p.grid.parts).arg(sheet)
-                           : tr("%1 on %2").arg(QString::fromStdString(p.references.front().title), sheet);
+  const QString what =
+      p.programme.units ? tr("%1 of %2 units").arg(shown(p.units.solid)).arg(p.programme.units->units.size())
+      : creases         ? tr("pattern on %1").arg(sheet)
+      : folded_work(p) == FoldedWork::grid ? tr("%1 parts on %2").arg(p.grid.parts).arg(sheet)
+      : p.references.empty()               ? sheet
+                             : tr("%1 on %2").arg(QString::fromStdString(p.references.front().title), sheet);
   run.summary.title = p.title.empty() ? what.toStdString() : p.title;
   run.summary.sheet = p.sheet.code();
   run.summary.stock = p.stock.name;
@@ -88,9 +88,9 @@ QString RunSession::start() {
     run.summary.size = static_cast<int>(p.programme.units->units.size());
   } else if (creases) {
     run.summary.kind = "pre-crease";
-    run.summary.way = name_of(p.pre_crease->school);
+    run.summary.way = name_of(creases->spec.school);
     run.summary.size = workspace_.document.pattern()->design.count;
-  } else if (p.programme.folding || (!p.grid_follows && !p.references.empty())) {
+  } else if (folded_work(p) != FoldedWork::grid) {
     run.summary.kind = p.programme.folding ? "steps" : "references";
     run.summary.size = static_cast<int>(p.programme.moves.size());
   } else {

@@ -177,8 +177,9 @@ void MarkStage::build_planned() {
   follows_ = new QCheckBox(tr("Then fold the gri&d"));
   follows_->setObjectName("grid-follows");
   connect(follows_, &QCheckBox::clicked, this, [this](bool on) {
-    const QString wrong =
-        workspace_.document.change(tr("Choose whether the grid follows"), [on](Project& p) { p.grid_follows = on; });
+    const QString wrong = workspace_.document.change(tr("Choose whether the grid follows"), [on](Project& p) {
+      p.folded = on ? FoldedWork::grid : FoldedWork::references;
+    });
     if (!wrong.isEmpty()) workspace_.say(wrong);
   });
   choices_->add(follows_);
@@ -302,8 +303,8 @@ void MarkStage::load() {
     none->setFlags(Qt::NoItemFlags);
     planned_->addItem(none);
   }
-  follows_->setChecked(p.grid_follows);
-  follows_->setEnabled(!p.references.empty());
+  follows_->setChecked(folded_work(p) != FoldedWork::references);
+  follows_->setEnabled(!p.references.empty() && !folds_creases(folded_work(p)));
   remove_->setEnabled(!p.references.empty());
   for (int i = 0; i < WaysBench::most; ++i) {
     bench_->paper(i)->set_unit(p.unit);
@@ -515,9 +516,9 @@ void MarkStage::send() {
   const bool followed = !r.cut || (!piece_of(with).whole && divide(worked_sheet(with), with.grid, with.hand).ok());
   const FoldedWork before = folded_work(with);
   const QString wrong = workspace_.document.change(tr("Send %1 to the programme").arg(title), [&](Project& p) {
-    fold_the_plan(p);
+    if (!folds_plan(p.folded)) p.folded = FoldedWork::grid;
     p.references.push_back(r);
-    if (!followed) p.grid_follows = false;
+    if (!followed && !folds_creases(p.folded)) p.folded = FoldedWork::references;
   });
   if (!wrong.isEmpty()) {
     workspace_.say(wrong);
@@ -539,7 +540,7 @@ void MarkStage::remove_planned() {
   }
   const QString wrong = workspace_.document.change(tr("Take a reference out"), [row](Project& p) {
     p.references.erase(p.references.begin() + row);
-    if (p.references.empty()) p.grid_follows = true;
+    if (p.references.empty() && p.folded == FoldedWork::references) p.folded = FoldedWork::grid;
   });
   if (!wrong.isEmpty()) workspace_.say(wrong);
 }

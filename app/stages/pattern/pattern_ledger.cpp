@@ -105,18 +105,19 @@ void PatternStage::write_figures(Ledger& ledger, const DrawnPattern& drawn) {
     if (is_length) label.chop(3);
     ledger.line(label, is_length ? mm(value) : QString::number(value, 'g', 5));
   }
-  if (f.finished_mm && !f.packed_mm) {
-    ledger.line(tr("finished"), tr("%1 x %2").arg(mm(f.finished_mm->x()), mm(f.finished_mm->y())));
-  } else if (const auto closed = wish_->closed_size()) {
-    ledger.line(tr("finished"), tr("%1 x %2").arg(mm(closed->x()), mm(closed->y())),
-                tr("No formula gives it: the box of the sheet as the collapse closes it."));
-  } else if (family->flat_foldable) {
-    const auto form = folded_form(drawn.healed.pattern, graph_of(drawn.healed.pattern));
-    if (form) {
-      const Point size = folded_size(*form);
-      ledger.line(tr("folded flat"), tr("%1 x %2").arg(mm(size.x()), mm(size.y())),
-                  tr("The least rectangle about the folded form; Prove shows it."));
-    }
+  if (const auto size = wish_->finished_size(); size && drawn.lies_flat) {
+    ledger.line(tr("folded flat"), tr("%1 x %2").arg(mm(size->x()), mm(size->y())),
+                drawn.usual_part < 1 ? tr("The least rectangle about the folded form. Hands leave it %1 % closed.")
+                                           .arg(std::lround(100 * drawn.usual_part))
+                                     : tr("The least rectangle about the folded form; Prove shows it."));
+  } else if (size && !f.packed_mm) {
+    QString how = wish_->by_collapse() ? tr("The least box about the sheet as the collapse closes it.")
+                                       : tr("The least box about the finished piece.");
+    if (drawn.usual_part == 0)
+      how = tr("It is creased and lies open.");
+    else if (drawn.usual_part < 1)
+      how += tr(" Hands leave it %1 % closed.").arg(std::lround(100 * drawn.usual_part));
+    ledger.line(tr("finished"), tr("%1 x %2 x %3").arg(mm(size->x()), mm(size->y()), mm(size->z())), how);
   }
   ledger.line(tr("narrowest pleat"), mm(pleat));
   const PleatAdvice advice = pleat_advice(pleat, project.stock, std::max(needed.x(), needed.y()));

@@ -61,13 +61,9 @@ void SizeWish::load() {
   inside_field_->setVisible(inside.has_value());
   const auto mm = [this](double v) { return workspace_.length(v); };
   if (inside) inside_->setPlaceholderText(tr("%1 x %2 x %3").arg(mm((*inside)[0]), mm((*inside)[1]), mm((*inside)[2])));
-  const FamilyFigures& f = drawn->figures;
   measure();
-  const auto closed = closed_size();
-  const double now = f.packed_mm     ? (*f.packed_mm)[0]
-                     : f.finished_mm ? f.finished_mm->maxCoeff()
-                     : closed        ? closed->maxCoeff()
-                                     : 0;
+  const auto finished = finished_size();
+  const double now = finished ? finished->x() : 0;
   finished_->setPlaceholderText(now > 0 ? tr("now %1; Enter works back").arg(mm(now))
                                         : tr("type it; Enter works back"));
 }
@@ -75,23 +71,24 @@ void SizeWish::load() {
 void SizeWish::measure() {
   const auto drawn = workspace_.document.pattern();
   const auto& choice = workspace_.document.project().pattern.family;
-  const PatternFamily* family = choice ? find_pattern_family(choice->name) : nullptr;
-  const bool unknown = family && !family->flat_foldable && drawn->wrong.empty() && !drawn->figures.finished_mm &&
-                       !drawn->figures.packed_mm && !drawn->healed.pattern.edges.empty();
-  if (!unknown || closed_.of == drawn) {
+  const bool wanted = choice && drawn->wrong.empty() && !drawn->healed.pattern.edges.empty();
+  if (!wanted || closed_.of == drawn) {
     closing_of_.reset();
     return closing_.give_up();
   }
   if (closing_of_ == drawn) return;
   closing_of_ = drawn;
-  closing_.begin([drawn, family](Progress& progress) {
-    return Closed{drawn, FinishedMeasure(*family, &progress)(*drawn)};
+  closing_.begin([drawn](Progress& progress) {
+    FinishedMeasure measured(&progress);
+    const auto size = measured(*drawn);
+    return Closed{drawn, size, measured.by_collapse()};
   });
 }
 
-std::optional<Point> SizeWish::closed_size() const {
+std::optional<Eigen::Vector3d> SizeWish::finished_size() const {
   return closed_.of == workspace_.document.pattern() ? closed_.size : std::nullopt;
 }
+bool SizeWish::by_collapse() const { return finished_size() && closed_.by_collapse; }
 
 void SizeWish::finish_typed() {
   const auto length = parse_length(finished_->text().toStdString(), workspace_.document.project().unit);
@@ -100,9 +97,7 @@ void SizeWish::finish_typed() {
     return;
   }
   begin(finished_field_, [mm = length->value](const SizedFamily& now) {
-    const PatternFamily* family = find_pattern_family(now.choice.name);
-    if (!family) return sized_to_finish(now, mm);
-    FinishedMeasure size_of(*family);
+    FinishedMeasure size_of;
     return sized_to_finish(now, mm, [&](const DrawnPattern& drawn) { return size_of(drawn); });
   });
 }

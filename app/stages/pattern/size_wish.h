@@ -20,12 +20,13 @@ public:
   /// Shows the sizes there are now; the inside only of what has one.
   void load();
   [[nodiscard]] bool busy() const { return working_.busy() || closing_.busy(); }
-  /// What the piece measures as its collapse closes it, of families whose finished size nothing else gives; worked out
-  /// off the interface thread.
-  [[nodiscard]] std::optional<Point> closed_size() const;
+  /// The box about the finished piece, the longest side first; worked out off the interface thread.
+  [[nodiscard]] std::optional<Eigen::Vector3d> finished_size() const;
+  /// Whether no formula gave it.
+  [[nodiscard]] bool by_collapse() const;
 
 signals:
-  /// The closed size is known now.
+  /// The finished size is known now.
   void measured();
   void worked_back(const uc::SizedFamily& settings);
 
@@ -48,7 +49,8 @@ private:
   Field* inside_field_;
   struct Closed {
     std::shared_ptr<const DrawnPattern> of;
-    std::optional<Point> size;
+    std::optional<Eigen::Vector3d> size;
+    bool by_collapse = false;
   };
   Closed closed_;
   std::shared_ptr<const DrawnPattern> closing_of_;

@@ -1,25 +1,10 @@
 #include "stages/prove/precrease_choice.h"
 
 #include <QCheckBox>
-#include <QComboBox>
 #include <QPushButton>
 #include <QSignalBlocker>
 
 namespace uc::app {
-
-QString school_title(CreaseSchool school) {
-  switch (school) {
-  case CreaseSchool::everything:
-    return PrecreaseChoice::tr("Everything, edge to edge");
-  case CreaseSchool::needed:
-    return PrecreaseChoice::tr("Only what is needed");
-  case CreaseSchool::scored:
-    return PrecreaseChoice::tr("Scored along a ruler");
-  case CreaseSchool::as_you_go:
-    return PrecreaseChoice::tr("As you go, twist by twist");
-  }
-  return {};
-}
 
 namespace {
 
@@ -27,19 +12,17 @@ QString short_title(CreaseSchool school) {
   return school == CreaseSchool::everything ? PrecreaseChoice::tr("everything")
          : school == CreaseSchool::needed   ? PrecreaseChoice::tr("needed only")
          : school == CreaseSchool::scored   ? PrecreaseChoice::tr("scored")
+         : school == CreaseSchool::usual    ? PrecreaseChoice::tr("few moves")
                                             : PrecreaseChoice::tr("as you go");
 }
 
 } // namespace
 
 PrecreaseChoice::PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, QObject* parent)
-    : QObject(parent), workspace_(workspace), school_(new QComboBox),
+    : QObject(parent), workspace_(workspace), school_(new SchoolBox),
       both_ways_(new QCheckBox(tr("Work creases &both ways"))), show_(new QCheckBox(tr("Show what is &creased"))) {
   widgets_.push_back(choices.add_section(tr("PRE-CREASE")));
   school_->setObjectName("school");
-  school_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  for (const CreaseSchool school : all_schools) school_->addItem(school_title(school));
-  school_->setCurrentIndex(static_cast<int>(CreaseSchool::needed));
   auto* field = new Field(tr("&How"), school_);
   both_ways_->setObjectName("crease-both-ways");
   both_ways_->setToolTip(tr("Each crease is folded to both sides, so that the collapse may choose; takes longer."));
@@ -61,16 +44,15 @@ PrecreaseChoice::PrecreaseChoice(Workspace& workspace, ChoicesColumn& choices, Q
   load();
 }
 
-PrecreaseSpec PrecreaseChoice::spec() const {
-  return {static_cast<CreaseSchool>(school_->currentIndex()), both_ways_->isChecked()};
-}
+PrecreaseSpec PrecreaseChoice::spec() const { return {school_->school(), both_ways_->isChecked()}; }
 
 void PrecreaseChoice::load() {
-  const auto& chosen = workspace_.document.project().pre_crease;
-  if (!chosen) return;
+  const PrecreaseSpec& chosen = workspace_.document.project().pre_crease;
+  if (chosen == loaded_) return; // what is only looked at stays
+  loaded_ = chosen;
   const QSignalBlocker quiet(both_ways_);
-  school_->setCurrentIndex(static_cast<int>(chosen->school));
-  both_ways_->setChecked(chosen->both_ways);
+  school_->show_school(chosen.school);
+  both_ways_->setChecked(chosen.both_ways);
   offer(offered_);
 }
 
@@ -89,8 +71,9 @@ bool PrecreaseChoice::shown_on_paper() const { return offered_ && show_->isCheck
 
 void PrecreaseChoice::write_ledger(Ledger& ledger) {
   if (!offered_) return;
-  ledger.section(tr("Pre-crease, %1").arg(short_title(spec().school)));
   const CreasePlan* known = workspace_.document.plan_of(spec());
+  ledger.section(
+      tr("Pre-crease, %1").arg(short_title(known && known->plan ? known->plan->spec.school : spec().school)));
   if (!known && workspace_.document.planner().stopped()) {
     ledger.note(tr("Planning was stopped."));
     auto* again = new QPushButton(tr("Plan again"));
@@ -109,8 +92,8 @@ void PrecreaseChoice::write_ledger(Ledger& ledger) {
     return;
   }
   write_costs(ledger, *chosen);
-  const auto& in = workspace_.document.project().pre_crease;
-  if (in && *in == spec() && folded_work(workspace_.document.project()) == FoldedWork::plan) {
+  const Project& project = workspace_.document.project();
+  if (project.pre_crease == spec() && folds_creases(folded_work(project))) {
     ledger.good(tr("It is in the programme; Fold begins with it."));
     auto* out = new QPushButton(tr("Take it out"));
     out->setObjectName("take-out");
@@ -128,7 +111,7 @@ void PrecreaseChoice::write_ledger(Ledger& ledger) {
   ledger.section(tr("The other ways"));
   for (const CreaseSchool school : all_schools) {
     const CreasePlan* of_school = workspace_.document.plan_of({school, both_ways_->isChecked()});
-    if (school == spec().school || !of_school || !of_school->plan) continue;
+    if (school == chosen->spec.school || !of_school || !of_school->plan) continue;
     const auto& other = of_school->plan;
     ledger.line(short_title(school),
                 tr("%1 moves, %2 min").arg(other->programme.moves.size()).arg(other->minutes, 0, 'f', 0),
@@ -163,7 +146,7 @@ void PrecreaseChoice::send() {
   const PrecreaseSpec wanted = spec();
   const FoldedWork before = folded_work(workspace_.document.project());
   const QString wrong = workspace_.document.change(tr("Pre-crease the pattern"), [&](Project& p) {
-    fold_the_plan(p);
+    if (!folds_creases(p.folded)) p.folded = FoldedWork::creases;
     p.pre_crease = wanted;
   });
   if (!wrong.isEmpty()) {
@@ -174,7 +157,7 @@ void PrecreaseChoice::send() {
 }
 
 void PrecreaseChoice::take_out() {
-  workspace_.document.change(tr("Fold the grid again"), [](Project& p) { p.pre_crease.reset(); });
+  workspace_.document.change(tr("Fold the grid again"), [](Project& p) { p.folded = FoldedWork::grid; });
 }
 
 } // namespace uc::app

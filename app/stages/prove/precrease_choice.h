@@ -1,13 +1,13 @@
 // Pre-creasing, chosen in the Prove stage: which school, what each costs, and the way into the programme.
 #pragma once
 
-#include "pattern/precrease.h"
+#include "crease/precrease.h"
 #include "stages/stage.h"
+#include "widgets/school_box.h"
 
 #include <memory>
 
 class QCheckBox;
-class QComboBox;
 
 namespace uc::app {
 
@@ -39,13 +39,11 @@ private:
 
   Workspace& workspace_;
   std::vector<QWidget*> widgets_;
-  QComboBox* school_;
+  SchoolBox* school_;
   QCheckBox* both_ways_;
   QCheckBox* show_;
+  PrecreaseSpec loaded_;
   bool offered_ = false;
 };
-
-/// "everything, edge to edge" and so on.
-QString school_title(CreaseSchool school);
 
 } // namespace uc::app

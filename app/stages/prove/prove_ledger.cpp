@@ -78,6 +78,7 @@ CreaseCount creases_of(const CreasePattern& pattern) {
 } // namespace
 
 QString ProveStage::verdict() const {
+  if (in_space()) return space_verdict();
   if (!found_.proof) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
   const auto n = found_.proof->violations.size();
   if (n == 1) return tr("▲! One vertex cannot fold.");
@@ -104,9 +105,56 @@ QString ProveStage::verdict() const {
   }
 }
 
+bool ProveStage::in_space() const { return found_.proof && found_.drawn && !found_.drawn->lies_flat; }
+
+QString ProveStage::space_verdict() const {
+  if (found_.drawn->usual_part == 0) return tr("✓ It is creased and lies open; nothing of it closes.");
+  if (!found_.space) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
+  const SpaceProof& s = *found_.space;
+  const QString strain = tr("%1 %").arg(std::max(0.01, 100 * s.peak_strain), 0, 'f', 2);
+  if (s.passed_through > 0)
+    return tr("▲! Paper goes through paper on the way closed, at %1 corners and edges.").arg(s.passed_through);
+  if (!s.can_be_made())
+    return tr("▲! On the way closed the paper stretches by %1, more than it takes: it will fight back.").arg(strain);
+  if (s.to_part < 1)
+    return tr("✓ It stands half open in space: closed to %1 % the paper stretches by %2 at most.")
+        .arg(std::lround(100 * s.to_part))
+        .arg(strain);
+  return s.closing == s.vertices
+             ? tr("✓ It closes in space: every vertex closes, and on the way the paper stretches by %1 at most.")
+                   .arg(strain)
+             : tr("✓ It closes in space with facets that bend: on the way the paper stretches by %1 at most.")
+                   .arg(strain);
+}
+
+void ProveStage::write_space(Ledger& ledger) {
+  ledger.section(tr("In space"));
+  ledger.note(
+      tr("This piece does not lie flat in the end, so it is not asked to fold flat; Collapse shows it closing."));
+  if (!found_.space) return;
+  const SpaceProof& s = *found_.space;
+  if (s.to_part == 1)
+    ledger.line(tr("vertices that close"), tr("%1 of %2").arg(s.closing).arg(s.vertices),
+                s.closing == s.vertices
+                    ? tr("Their facets meet flat when every crease stands at its angle.")
+                    : tr("Where facets are to stay flat, the worst would gape by %1°: they bend instead.")
+                          .arg(number(s.gap_deg, 1)));
+  ledger.line(tr("closed to"), tr("%1 %").arg(std::lround(100 * s.to_part)), tr("As far as hands leave it."));
+  ledger.line(tr("peak strain"), tr("%1 %").arg(number(100 * s.peak_strain, 2)),
+              tr("In the paper on the way; beyond %1 % it fights back.").arg(number(100 * SpaceProof::most_strain, 1)));
+  ledger.line(tr("facets bend by"), tr("%1°").arg(number(s.bend_deg, 1)));
+  ledger.line(tr("creases off target"), tr("%1°").arg(number(s.off_deg, 1)), tr("Root mean square, in the end."));
+  if (s.passed_through == 0) ledger.good(tr("No layer passes through another."));
+}
+
 QString ProveStage::fact() const {
   if (!seen_ || !current()) return tr("not yet");
   if (!found_.proof) return tr("no paper");
+  if (in_space())
+    return found_.drawn->usual_part == 0 ? tr("lies open")
+           : !found_.space               ? tr("undecided")
+           : found_.space->can_be_made() ? tr("closes in space")
+                                         : tr("fights back");
   const auto n = found_.proof->violations.size();
   if (n > 0) return n == 1 ? tr("1 broken") : tr("%1 broken").arg(n);
   const CreaseCount creases = creases_of(found_.proof->pattern);
@@ -126,6 +174,12 @@ void ProveStage::write_ledger(Ledger& ledger) {
     return;
   }
   const PatternProof& proof = *found_.proof;
+  if (in_space()) {
+    write_space(ledger);
+    precreasing_->write_ledger(ledger);
+    ledger.finish();
+    return;
+  }
   ledger.section(tr("Vertices"));
   int inside = 0;
   for (const char c : proof.graph->interior) inside += c;

@@ -30,7 +30,7 @@ constexpr double proof_seconds = 120;
 } // namespace
 
 ProveStage::ProveStage(Workspace& workspace, QObject* parent)
-    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Does it fold flat?"))), centre_(new QWidget),
+    : Stage(workspace, parent), choices_(new ChoicesColumn(tr("Can it be folded?"))), centre_(new QWidget),
       paper_(new PaperView), folded_(new FoldedPaper),
       working_([this](ProofFindings found) { finished(std::move(found)); }) {
   delay_.setSingleShot(true);
@@ -312,17 +312,19 @@ void ProveStage::show_findings() {
     none->setFlags(Qt::NoItemFlags);
     violations_->addItem(none);
   }
-  const QString otherwise = any                     ? tr("The folded form appears once every vertex can fold.")
+  const QString otherwise = in_space()              ? tr("It does not lie flat in the end: see it close in Collapse.")
+                            : any                   ? tr("The folded form appears once every vertex can fold.")
                             : !found_.error.empty() ? QString::fromStdString(found_.error)
                             : found_.proof && found_.proof->status == LayerStatus::impossible
                                 ? tr("No order of layers exists, so there is no folded form to show.")
                                 : tr("No order of layers was found in time.");
   const bool shown = found_.proof && found_.proof->folds_flat();
+  folded_->setVisible(!in_space()); // there is nothing flat to show
   folded_->show_proof(shown ? found_.proof : nullptr, otherwise);
   const bool clash = found_.proof && found_.proof->status == LayerStatus::impossible;
   for (QWidget* w : mending_) w->setVisible(any || clash);
   precreasing_->offer(found_.proof && !any && !clash && !workspace_.document.project().pattern.empty());
-  directions_->setEnabled(found_.proof != nullptr);
+  directions_->setEnabled(found_.proof != nullptr && !in_space());
   count_->setEnabled(shown);
   save_->setEnabled(shown);
   preview_->setEnabled(shown);
@@ -330,7 +332,8 @@ void ProveStage::show_findings() {
   show_violation(any ? 0 : -1);
   if (any) violations_->setCurrentRow(0);
   verdict_->setText(verdict());
-  verdict_->setProperty("role", shown ? "good" : "caution");
+  const bool stands = in_space() && (found_.drawn->usual_part == 0 || (found_.space && found_.space->can_be_made()));
+  verdict_->setProperty("role", shown || stands ? "good" : "caution");
   verdict_->style()->unpolish(verdict_);
   verdict_->style()->polish(verdict_);
   verdict_->setFont(text_font(13, QFont::DemiBold));

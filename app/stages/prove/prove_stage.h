@@ -64,6 +64,10 @@ private:
   void light(int face);
   void take_directions(const Directed& directed);
   [[nodiscard]] QString verdict() const;
+  /// Whether what was proved stands in space in the end.
+  [[nodiscard]] bool in_space() const;
+  [[nodiscard]] QString space_verdict() const;
+  void write_space(Ledger& ledger);
   [[nodiscard]] bool current() const {
     return !workspace_.document.drawing() && found_.drawn == workspace_.document.pattern();
   }

@@ -11,6 +11,8 @@ ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<con
   out.drawn = std::move(drawn);
   ProofOptions options{true, seconds, &progress, &cache, free_memory() / 2};
   options.simple_folds = task != ProofTask::count;
+  const bool in_space = task == ProofTask::prove && !out.drawn->lies_flat && out.drawn->healed.crossings.empty();
+  options.layers = !in_space;
   auto proof = proved(out.drawn->healed, options);
   if (!proof) {
     out.error = proof.error();
@@ -18,6 +20,16 @@ ProofFindings find_proof(ProofTask task, DirectionWish wish, std::shared_ptr<con
   }
   auto made = std::make_shared<PatternProof>(std::move(proof).value());
   out.proof = made;
+  if (in_space) {
+    made->violations.clear(); // they are of what folds flat
+    if (out.drawn->usual_part == 0) return out;
+    auto space = space_proof(*out.drawn, &progress);
+    if (space)
+      out.space = *space;
+    else
+      out.error = space.error();
+    return out;
+  }
   if (out.drawn->healed.crossings.empty()) {
     for (std::size_t i = 0; i < std::min(most_repaired_violations, made->violations.size()); ++i) {
       if (progress.cancelled()) break;

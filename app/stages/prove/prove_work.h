@@ -1,6 +1,7 @@
 // The long work of the Prove stage, off the interface thread: proving, proposing repairs, finding directions, counting.
 #pragma once
 
+#include "collapse/space_proof.h"
 #include "form/layer_components.h"
 #include "form/proof.h"
 #include "pattern/design.h"
@@ -17,6 +18,7 @@ struct ProofFindings {
   std::vector<std::vector<VertexRepair>> repairs; // of the first violations
   std::optional<Directed> directed;               // when directions were asked for
   std::string states;                             // when a count was asked for
+  std::optional<SpaceProof> space;                // of what closes in space; then nothing is asked of its layers
 };
 
 enum class ProofTask { prove, direct, count };

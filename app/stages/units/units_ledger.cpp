@@ -83,9 +83,25 @@ void UnitsStage::write_solid(Ledger& ledger, const UnitPlan& plan) {
               : plan.family->stands_for == StandsFor::corner ? tr("One for each corner.")
                                                              : tr("One for each face."));
   ledger.line(tr("joints"), QString::number(plan.graph.joints.size()));
+  if (plan.bend)
+    ledger.line(
+        tr("joints give by"), tr("%1° at worst").arg(plan.bend->worst_deg, 0, 'f', 1),
+        tr("%1° on average, compared with a flat unit: paper has to bend so far.").arg(plan.bend->mean_deg, 0, 'f', 1));
   ledger.line(tr("rings that close"), QString::number(plan.graph.rings.size()), tr("Round the corners and the faces."));
-  ledger.note(plan.family->glued ? tr("Glue holds it. %1").arg(shown(caution_text(Caution::glue)))
-                                 : tr("Tabs and pockets hold it, without glue."));
+  switch (plan.hold) {
+  case Hold::pocket:
+    ledger.note(tr("Tabs and pockets hold it, without glue."));
+    break;
+  case Hold::wrap:
+    ledger.note(tr("Clips go round what they join and are folded back; a drop of glue holds their ends for good."));
+    break;
+  case Hold::glue:
+    ledger.note(tr("Glue holds it: the folded units have no pocket where their tabs come to lie. %1")
+                    .arg(shown(caution_text(Caution::glue))));
+    break;
+  }
+  for (const std::string& ridge : ridge_texts(plan.ridges, workspace_.text_style()))
+    ledger.note(QString::fromStdString(ridge));
   if (plan.family->handed)
     ledger.note(tr("Fold all units with the same hand: a mirror image has its pockets on the wrong side."));
 }

@@ -351,8 +351,9 @@ void UnitsStage::paper_on(int unit) {
 }
 
 void UnitsStage::fold_this() {
-  const bool on = !workspace_.document.project().units.folded;
-  edit(on ? tr("Fold the units") : tr("Fold the sheet's own moves"), [on](UnitJob& j) { j.folded = on; });
+  const bool on = folded_work(workspace_.document.project()) != FoldedWork::units;
+  workspace_.document.change(on ? tr("Fold the units") : tr("Fold the grid"),
+                             [on](Project& p) { p.folded = on ? FoldedWork::units : FoldedWork::grid; });
   if (on) workspace_.show_stage("fold");
 }
 
@@ -372,8 +373,8 @@ void UnitsStage::show_state() {
   if (there && pages_->currentWidget() == cuts_) cuts_->show_figure(cut_figure(*answer_.plan, palette()));
   if (pages_->currentWidget() == unit_page_) show_unit(there);
   solid_field_->set_error(current() && !answer_.error.empty() ? tr("%1.").arg(shown(answer_.error)) : QString());
-  const bool folded = workspace_.document.project().units.folded;
-  fold_->setText(folded ? tr("Fol&d the sheet's own moves instead") : tr("Fol&d this"));
+  const bool folded = folded_work(workspace_.document.project()) == FoldedWork::units;
+  fold_->setText(folded ? tr("Fol&d the grid instead") : tr("Fol&d this"));
   fold_->setEnabled(there || folded);
   save_->setEnabled(there);
   emit stale();

@@ -25,7 +25,6 @@ void compare_families(UnitsAnswer& out, const Project& project) {
 
 UnitsKey units_key(const Project& project) {
   UnitsKey key{project.units, project.stock.caliper_mm, project.stock.largest_mm, project.stock.name, project.hand};
-  key.job.folded = false;
   key.job.palette.clear();
   return key;
 }

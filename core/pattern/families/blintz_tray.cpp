@@ -56,7 +56,6 @@ Result<FamilyDrawing> draw_blintz_tray(const ParameterValues& values, const Poly
                     {},
                     {{"floor", {place(half, -half), place(half, half), place(-half, half), place(-half, -half)}}}};
   out.figures.inside_mm = {{inner, inner, height}};
-  out.figures.finished_mm = Point{inner, inner};
   out.figures.pleat_mm = height;
   return out;
 }

@@ -22,7 +22,8 @@ constexpr std::array<Card, 5> cards = {{{"id-card", 85.6, 53.98},
                                         {"wide-banknote", 160, 82}}};
 
 Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& /*sheet*/) {
-  const Card& card = cards[static_cast<std::size_t>(values.at("card"))];
+  const auto which = static_cast<std::size_t>(values.at("card"));
+  const Card card = which < cards.size() ? cards[which] : Card{"own", values.at("width"), values.at("height")};
   const double clear = values.at("clearance");
   const double hem = values.at("hem");
   const int pockets = static_cast<int>(values.at("pockets"));
@@ -50,30 +51,43 @@ Result<FamilyDrawing> draw_sleeve(const ParameterValues& values, const Polygon& 
   const double back = pockets == 2 ? height / 2 : height;
   FamilyDrawing out{
       lines.design(), {}, {{"back", {{hem, pocket}, {width - hem, pocket}, {width - hem, back}, {hem, back}}}}};
-  out.figures.inside_mm = {{w, clear, h}};
+  out.figures.inside_mm = {{w, h, clear}};
   out.figures.pleat_mm = hem;
   out.figures.more = {{"pocket_mm", pocket}, {"card_width_mm", card.width_mm}, {"card_height_mm", card.height_mm}};
   return out;
+}
+
+/// Width and height of the pocket, and how thick a packet it takes.
+ParameterValues sleeve_for(ParameterValues values, const std::array<double, 3>& inside) {
+  values["card"] = static_cast<double>(cards.size());
+  values["clearance"] = inside[2];
+  values["width"] = inside[0] - inside[2];
+  values["height"] = inside[1] - inside[2];
+  return values;
 }
 
 } // namespace
 
 PatternFamily card_sleeve_family() {
   std::vector<std::string> names;
-  names.reserve(cards.size());
+  names.reserve(cards.size() + 1);
   for (const Card& c : cards) names.emplace_back(c.name);
-  return {
-      "card-sleeve",
-      "Card sleeve",
-      FamilyGroup::box,
-      true,
-      {{"card", "Card", ParameterType::choice, 0, static_cast<double>(cards.size()) - 1, 0, "What it holds.", names},
-       {"clearance", "Clearance", ParameterType::mm, 0.5, 20, 2, "Added to the card's width and height."},
-       {"hem", "Hem", ParameterType::mm, 5, 40, 15, "Folded in at both sides; they keep the pocket closed."},
-       {"pockets", "Pockets", ParameterType::integer, 1, 2, 1, "Two close like a book."},
-       {"depth", "Depth of a pocket", ParameterType::number, 0.3, 0.95, 0.7, "As a part of the card's height."}},
-      draw_sleeve,
-      true};
+  names.emplace_back("own");
+  return {"card-sleeve",
+          "Card sleeve",
+          FamilyGroup::box,
+          true,
+          {{"card", "Card", ParameterType::choice, 0, static_cast<double>(cards.size()), 0,
+            "What it holds; own: of the width and height below.", names},
+           {"clearance", "Clearance", ParameterType::mm, 0.5, 20, 2, "Added to the card's width and height."},
+           {"hem", "Hem", ParameterType::mm, 5, 40, 15, "Folded in at both sides; they keep the pocket closed."},
+           {"pockets", "Pockets", ParameterType::integer, 1, 2, 1, "Two close like a book."},
+           {"depth", "Depth of a pocket", ParameterType::number, 0.3, 0.95, 0.7, "As a part of the card's height."},
+           {"width", "Own width", ParameterType::mm, 20, 500, 100, "Of a card of its own size."},
+           {"height", "Own height", ParameterType::mm, 20, 500, 70, "Of a card of its own size."}},
+          draw_sleeve,
+          true,
+          sleeve_for};
 }
 
 } // namespace uc

@@ -116,7 +116,6 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   const double inside = n % 2 == 0 ? w / std::tan(std::numbers::pi / n)
                                    : w / 2 / std::sin(std::numbers::pi / n) * (1 + std::cos(std::numbers::pi / n));
   out.figures.inside_mm = {{inside, inside, h}};
-  out.figures.finished_mm = Point{inside, h};
   out.figures.pleat_mm = std::min(w, end);
   out.figures.more = {{"divisions", n + 1.0}, {"end_mm", end}};
   return out;

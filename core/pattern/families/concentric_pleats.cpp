@@ -66,6 +66,7 @@ Result<FamilyDrawing> draw_concentric(const ParameterValues& values, const Polyg
     lines.add(rings[0][0], rings[0][other], opposite(kind_of(1)));
   }
   FamilyDrawing out{lines.design(), {}};
+  out.usual_part = 0.6; // the pleats of a saddle stand up
   if (centre == plain) out.held.push_back({"middle", rings[1]});
   const Polygon& innermost = rings[1];
   const Line side = Line::through(innermost[0], innermost[1]);

@@ -105,13 +105,6 @@ Result<FamilyDrawing> draw_arms(const ParameterValues& values, const Polygon& sh
                       {"side_mm", arms.unit * arms.side},
                       {"height_mm", arms.unit * arms.height},
                       {"squares", static_cast<double>(squares)}};
-  // The paper beside an arm moves along one axis only, so by its other coordinate it reaches as far as the arm's end.
-  const Point high = (box.high - arms.origin) / arms.unit;
-  const Point low = (arms.origin - box.low) / arms.unit;
-  const auto reaches = [&](double own, double beside) { return std::max(std::min(own, beside), own - arms.height); };
-  if (!tiled)
-    out.figures.finished_mm = arms.unit * Point{reaches(high.x(), high.y()) + reaches(low.x(), low.y()),
-                                                reaches(high.y(), low.x()) + reaches(low.y(), high.x())};
   if (tiled)
     out.figures.more.insert(out.figures.more.end(),
                             {{"cell_mm", arms.unit * apart}, {"cell_closed_mm", arms.unit * (apart - arms.height)}});

@@ -39,7 +39,6 @@ Result<FamilyDrawing> draw_part(const ParameterValues& values, const Polygon& /*
   lines.add(corner, corner + bisector * Point{1, -1}, EdgeKind::valley);
   FamilyDrawing out{lines.design(), {}, {{"wall", {{0, flap}, {w, flap}, {w, flap + h}, {0, flap + h}}}}};
   out.figures.inside_mm = {{values.at("width"), values.at("depth"), h}};
-  out.figures.finished_mm = Point{values.at("width"), values.at("depth")};
   out.figures.pleat_mm = std::min({h, tab, flap});
   out.figures.more = {{"parts", 4}, {"floor_overlap_mm", 2 * flap - across}};
   return out;

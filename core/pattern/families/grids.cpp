@@ -47,17 +47,17 @@ template <PatternGrid grid> Result<FamilyDrawing> draw_grid(const ParameterValue
     if (values.at(bare[i]) > 0) lines.add(from, to, kind);
   }
   FamilyDrawing out{lines.design(), {}};
-  out.figures.finished_mm = bounding_box(sheet).size();
+  out.usual_part = 0; // it is creased and lies open
   out.figures.pleat_mm = cell * every;
   return out;
 }
 
-std::vector<Parameter> grid_parameters() {
+std::vector<Parameter> grid_parameters(double most = 256) {
   const auto bare = [](const char* name, const char* title) {
     return Parameter{name, title, ParameterType::integer, 0, 64, 0, "So many cells stay without creases there."};
   };
   return {
-      {"count", "Cells across", ParameterType::integer, 2, 256, 16, "The cell is the sheet's width over this count."},
+      {"count", "Cells across", ParameterType::integer, 2, most, 16, "The cell is the sheet's width over this count."},
       {"every", "Fold every", ParameterType::integer, 1, 8, 1, "1 folds each line, 2 each second one."},
       bare("bare_left", "Bare on the left"),
       bare("bare_right", "Bare on the right"),
@@ -83,9 +83,12 @@ PatternFamily diagonal_grid_family() {
           false,           grid_parameters(), draw_grid<PatternGrid::diagonal>};
 }
 PatternFamily equilateral_grid_family() {
-  return {"equilateral-grid", "Triangle grid",
-          FamilyGroup::grid,  false,
-          grid_parameters(),  draw_grid<PatternGrid::equilateral>};
+  return {"equilateral-grid",
+          "Triangle grid",
+          FamilyGroup::grid,
+          false,
+          grid_parameters(200), // lines in three directions cross more often than any pattern may
+          draw_grid<PatternGrid::equilateral>};
 }
 
 } // namespace uc

@@ -70,7 +70,6 @@ Result<FamilyDrawing> net_on(const Polyhedron& solid, double tab, const Polygon&
   for (const Point& p : *largest) base.part.push_back(scale * (turn * p) + shift);
   out.held.push_back(std::move(base));
   const double across = scale * diameter(solid);
-  out.figures.finished_mm = Point{across, across};
   out.figures.pleat_mm = scale * std::min(tab, 0.3 * shortest_edge(solid));
   out.figures.more = {{"edge_mm", scale * shortest_edge(solid)},
                       {"diameter_mm", across},

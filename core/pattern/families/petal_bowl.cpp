@@ -47,7 +47,6 @@ Result<FamilyDrawing> draw_bowl(const ParameterValues& values, const Polygon& sh
   const double apothem = std::abs(Line::through(outline[0], outline[1]).distance(middle));
   const double wall = apothem * (1 - scale);
   const double across = 2 * (apothem * scale + wall * std::cos(b));
-  out.figures.finished_mm = Point{across, wall * std::sin(b)};
   out.figures.inside_mm = {{2 * apothem * scale, 2 * apothem * scale, wall * std::sin(b)}};
   out.figures.pleat_mm = (corner(1) - corner(0)).norm();
   out.figures.more = {

@@ -34,6 +34,7 @@ Result<FamilyDrawing> draw_web(const ParameterValues& values, const Polygon& she
     }
   }
   FamilyDrawing out{lines.design(), {}};
+  out.usual_part = 0.6; // it hangs half open
   out.figures.pleat_mm = apothem / bands / (values.at("rim") == 1 ? 2 : 1);
   return out;
 }

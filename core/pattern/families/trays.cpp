@@ -54,7 +54,6 @@ FamilyDrawing tray_of(double w, double d, double h, double hem) {
   }
   FamilyDrawing drawing{lines.design(), {}, {{"floor", {{x[0], y[0]}, {x[1], y[0]}, {x[1], y[1]}, {x[0], y[1]}}}}};
   drawing.figures.inside_mm = {{w, d, h}};
-  drawing.figures.finished_mm = Point{w, d};
   drawing.figures.pleat_mm = hem > 0 ? std::min(hem, h) : h;
   return drawing;
 }

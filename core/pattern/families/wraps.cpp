@@ -64,7 +64,6 @@ void add_figures(FamilyFigures& f, const Polygon& outline, const Polygon& hub, d
   const double a = (hub[1] - hub[0]).norm();
   const double layers = (signed_area(outline) - signed_area(hub)) / (m * a * h);
   f.packed_mm = {{a / std::sin(std::numbers::pi / m) + 2 * layers * t, h}};
-  f.finished_mm = Point{(*f.packed_mm)[0], h};
   f.turns = major_mm * std::cos(std::numbers::pi / m) / (m * a);
   f.pleat_mm = std::min(h, a);
   f.more = {{"wall_layers", layers}, {"hub_side_mm", a}, {"open_width_mm", bounding_box(outline).size().x()}};

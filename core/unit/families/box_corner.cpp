@@ -29,13 +29,15 @@ UnitFamily box_corner_unit() {
   f.fit = fit_corners;
   f.edge_mm = the_side;
   f.folds = 5;
-  f.how.emplace_back("Fold the square in half both ways and open it: four quarters.");
+  f.how.emplace_back("With the coloured side down, fold the square in half both ways and open it: four quarters.");
   f.how.emplace_back("Crease one quarter on the diagonal through the centre.");
   f.how.emplace_back("Bring the two sides of that quarter together and lay it flat against its neighbour: three "
                      "quarters stand square to each other.");
-  f.how.emplace_back("The edges beyond are tabs and pockets in turn.");
+  f.how.emplace_back("Nothing of two corners lies over one another: lay a strip of paper, a quarter of the sheet wide, "
+                     "behind each seam and glue both to it.");
   f.steps = R"(# Quarters of a box corner
 sheet square:80mm
+over
 level = crease bottom onto top
 upright = crease left onto right
 centre = cross level upright

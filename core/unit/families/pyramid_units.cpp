@@ -64,10 +64,11 @@ UnitFamily parallelogram_unit() {
   f.how.emplace_back("Fold both edges to the middle again, over the small triangles.");
   f.how.emplace_back("Fold the upper left corner down to the lower edge, the lower right one up to the upper edge.");
   f.how.emplace_back("Tuck each of these flaps under the edge it has come to: a parallelogram that holds itself.");
-  f.how.emplace_back("Turn it over and fold both pointed tips back, then the whole across its short diagonal: ridge "
-                     "outwards, two tabs, two pockets.");
+  f.how.emplace_back(
+      "Turn it over and fold both pointed tips back: they are the tabs; the pockets are under the edges.");
   f.steps = R"(# Parallelogram from a square
 sheet square:80mm
+over
 middle = crease bottom onto top
 low = crease bottom onto middle
 high = crease top onto middle
@@ -77,17 +78,22 @@ q1 = cross left high
 q2 = cross right low
 valley bl onto low through p1
 valley tr onto high through p2
-valley along low moving br
-valley along high moving tl
-valley q1 onto low through p1
-valley through q1 p2 moving q2
-say "Tuck both flaps under the edges they lie on: the unit holds itself."
+lower = valley along low moving br
+upper = valley along high moving tl
+a = valley q1 onto low through p1
+b = valley through q1 p2 moving q2
+tuck a under lower
+tuck b under upper
+say "Both flaps are under the edges they lay on: the unit holds itself."
 over
-crease p1 onto q2
-crease p2 onto q1
+s = crease p1 onto q2
+t = crease p2 onto q1
+u1 = cross s a
+u2 = cross t b
 crease through q1 q2
-say "This is the ridge: it points away from the pockets."
+say "The first two bend back, away from you: they are the tabs. The last one is the ridge."
 )";
+  f.joints = {{{"u1", "q2", "q1"}, {"u1", "q1", "p1"}}, {{"u2", "q1", "q2"}, {"u2", "q2", "p2"}}};
   return f;
 }
 
@@ -105,18 +111,19 @@ UnitFamily half_square_star_unit() {
   f.how.emplace_back(
       "Bring the upper left corner down to the lower edge and the lower right one up to the upper edge: a "
       "parallelogram.");
-  f.how.emplace_back("Turn it over and crease both pointed tips across: they are the tabs, the folded corners the "
-                     "pockets.");
-  f.how.emplace_back("Crease across the short diagonal, ridge outwards.");
+  f.how.emplace_back("Turn it over and crease both pointed tips across: they are the tabs, to be glued behind the next "
+                     "unit's facet; folded like this, nothing opens where they come to lie.");
+  f.how.emplace_back("Crease across the short diagonal: this is the ridge.");
   f.steps = R"(# Star from half a square
 sheet 80x40mm
+over
 valley left onto bottom
 valley through tl tr moving br
 over
 crease bl onto br
 crease tr onto tl
 crease through tl br
-say "This is the ridge: it points away from the pockets."
+say "The first two bend back: they are the tabs, and are glued. The last one is the ridge."
 )";
   return f;
 }

@@ -71,9 +71,10 @@ UnitFamily rhombic_unit() {
   f.folds = 6;
   f.how.emplace_back("Fold the rectangle in half both ways and open it.");
   f.how.emplace_back("Join the midpoints of neighbouring sides: fold each corner in along that line: a rhomb.");
-  f.how.emplace_back("Open two opposite corners again: they are the tabs; the other two, closed, are the pockets.");
+  f.how.emplace_back("Open two opposite corners again: they are the tabs, to be glued behind the next rhomb.");
   f.steps = R"(# Rhomb from a rectangle
 sheet 70x98.995mm
+over
 level = crease bottom onto top
 upright = crease left onto right
 low = cross upright bottom
@@ -86,7 +87,7 @@ c = valley through high east moving tr
 d = valley through high west moving tl
 unfold a
 unfold c
-say "The open corners are the tabs, the closed ones the pockets."
+say "The open corners are the tabs; they are glued behind the next rhomb."
 )";
   return f;
 }

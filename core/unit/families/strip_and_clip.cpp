@@ -23,14 +23,18 @@ UnitFamily strip_and_clip_unit() {
   f.thickest_mm = 0.3;
   f.fit = fit_strips;
   f.edge_mm = the_width;
+  f.wraps = true;
   f.folds = 10;
   f.how.emplace_back("For a face: fold the strip to its 2n squares, all creases one way.");
   f.how.emplace_back("Wind it twice round so that the first square lies on the square n + 1, and tuck the end in.");
   f.how.emplace_back(
       "For a clip: fold the strip of four squares in half, and each half to the middle: a double hinge of one edge.");
-  f.how.emplace_back("Slide its ends between the layers of two faces.");
+  f.how.emplace_back(
+      "Put it through two faces that stand edge to edge and fold its ends back over: they are tucked in or "
+      "glued; the folded edges of all clips lie inside.");
   f.steps = R"(# Clip of four squares
 sheet strip:80x20mm
+over
 half = crease left onto right
 crease left onto half
 crease right onto half

@@ -33,20 +33,22 @@ UnitFamily zigzag_strip_unit() {
   f.fit = fit_zigzag;
   f.edge_mm = diagonal_of_a_quarter;
   f.folds = 7;
-  f.how.emplace_back("Fold the square in half, then both halves to the middle, and close it: a strip of four squares, "
-                     "four layers thick.");
+  f.how.emplace_back("Crease the square in quarters and pleat them to and fro: a strip of four squares, four layers "
+                     "thick, open along both long sides.");
   f.how.emplace_back("Mark the squares: fold the strip in half across, and each half again; open it.");
   f.how.emplace_back("Fold the diagonals of the two outer squares one way, parallel to each other.");
-  f.how.emplace_back(
-      "Fold the diagonal across the middle two squares the other way: this ridge is the edge, both ends are tabs.");
+  f.how.emplace_back("Fold the diagonal across the middle two squares the other way: this ridge is the edge. An end "
+                     "goes into the long side of the next strip until its crease lies in the ridge, which locks it.");
   f.steps = R"(# Strip of four squares
 sheet square:80mm
+over
 middle = crease bottom onto top
 low = crease bottom onto middle
+high = crease top onto middle
 p = cross left low
-valley along low
-high = valley top onto middle
-valley along middle moving p
+valley along low moving bl
+mountain along middle moving p
+valley along high moving tl
 half = crease left onto right
 q1 = crease left onto half
 q3 = crease right onto half
@@ -61,8 +63,16 @@ c2 = cross e3 high
 crease through a1 a2
 crease through b1 b2
 crease through c1 c2
-say "This is the ridge; fold it against the other two, in zigzag."
+say "The last one is the ridge; fold it against the other two, in zigzag."
+m1 = cross q1 high
+m2 = cross q3 middle
+n1 = cross e1 high
+n2 = cross e3 middle
+w1 = cross left middle
+w2 = cross right high
 )";
+  f.joints = {{{"c2", "n1", "c1", "n2"}, {"b1", "m2", "b2", "w2"}},
+              {{"c1", "n2", "c2", "n1"}, {"a2", "m1", "a1", "w1"}}};
   return f;
 }
 

@@ -1,7 +1,7 @@
-#include "pattern/line_making.h"
+#include "crease/line_making.h"
 
+#include "crease/line_fold.h"
 #include "divide/starts.h"
-#include "pattern/line_fold.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,8 +1,8 @@
-#include "pattern/precrease.h"
+#include "crease/precrease.h"
 
+#include "crease/cut_out.h"
+#include "crease/precrease_moves.h"
 #include "divide/starts.h"
-#include "pattern/cut_out.h"
-#include "pattern/precrease_moves.h"
 
 #include <fmt/format.h>
 
@@ -51,10 +51,25 @@ void add_up(Precrease& p, const std::vector<LineExtent>& extents) {
 
 } // namespace
 
+namespace {
+
+Result<Precrease> usual_precrease(const CreasePattern& pattern, const HandProfile& hand, bool both_ways, int grid_parts,
+                                  Progress* progress, const Polygon& on) {
+  auto needed = precrease(pattern, hand, {CreaseSchool::needed, both_ways}, grid_parts, progress, on);
+  if (!needed) return needed;
+  auto scored = precrease(pattern, hand, {CreaseSchool::scored, both_ways}, grid_parts, progress, on);
+  const bool fewer = scored && 3 * scored->programme.moves.size() < 2 * needed->programme.moves.size();
+  return fewer ? std::move(scored) : std::move(needed);
+}
+
+} // namespace
+
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
-                            int grid_parts, Progress* progress) {
+                            int grid_parts, Progress* progress, const Polygon& on) {
+  if (spec.school == CreaseSchool::usual)
+    return usual_precrease(pattern, hand, spec.both_ways, grid_parts, progress, on);
   if (const auto ok = checked(hand); !ok) return Error{ok.error()};
-  auto cut = cut_out(pattern);
+  auto cut = cut_out(pattern, on);
   if (!cut) return Error{cut.error()};
   const Polygon& sheet = cut->sheet;
   Precrease out;

@@ -1,4 +1,4 @@
-#include "pattern/precrease_moves.h"
+#include "crease/precrease_moves.h"
 
 #include <algorithm>
 #include <map>

@@ -2,7 +2,7 @@
 // division's lines, so that they are measured and judged like those.
 #pragma once
 
-#include "pattern/precrease_moves.h"
+#include "crease/precrease_moves.h"
 
 #include <set>
 

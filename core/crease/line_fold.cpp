@@ -1,4 +1,4 @@
-#include "pattern/line_fold.h"
+#include "crease/line_fold.h"
 
 #include <algorithm>
 #include <cmath>

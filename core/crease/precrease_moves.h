@@ -1,8 +1,8 @@
 // A making of lines told as moves: how much of each line is creased, from which side, in which order.
 #pragma once
 
-#include "pattern/as_you_go.h"
-#include "pattern/precrease.h"
+#include "crease/as_you_go.h"
+#include "crease/precrease.h"
 
 namespace uc {
 

@@ -1,4 +1,4 @@
-#include "pattern/as_you_go.h"
+#include "crease/as_you_go.h"
 
 #include "base/index.h"
 
@@ -11,6 +11,7 @@ AsYouGo as_you_go(const CreasePattern& pattern, const LineMaking& making, const 
   AsYouGo out;
   out.twists = twists_of(pattern);
   out.shares.resize(making.lines.size());
+  const std::vector<int> needed_by = first_needed_by(pattern, out.twists);
   const double tolerance = 4 * snap_tolerance(pattern);
   for (std::size_t i = 0; i < making.lines.size(); ++i) {
     if (making.lines[i].carrier < 0) continue;
@@ -22,7 +23,8 @@ AsYouGo as_you_go(const CreasePattern& pattern, const LineMaking& making, const 
       const Segment s = pattern.segment(CreaseId(e));
       if (std::max(std::abs(carrier.distance(s.from)), std::abs(carrier.distance(s.to))) > tolerance) continue;
       const auto [low, high] = std::minmax({along.dot(s.from), along.dot(s.to)});
-      shares.push_back({low, high, pattern.edges[e].kind, nearest_twist(out.twists, s.middle())});
+      const int twist = needed_by[e] < 0 ? nearest_twist(out.twists, s.middle()) : needed_by[e];
+      shares.push_back({low, high, pattern.edges[e].kind, twist});
     }
     std::sort(shares.begin(), shares.end(), [](const auto& a, const auto& b) { return a.low < b.low; });
   }

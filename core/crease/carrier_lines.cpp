@@ -1,4 +1,4 @@
-#include "pattern/carrier_lines.h"
+#include "crease/carrier_lines.h"
 
 #include <algorithm>
 #include <cmath>

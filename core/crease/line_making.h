@@ -3,8 +3,8 @@
 #pragma once
 
 #include "base/parallel.h"
+#include "crease/carrier_lines.h"
 #include "divide/plan.h"
-#include "pattern/carrier_lines.h"
 #include "precision/hand_profile.h"
 #include "reference/construction.h"
 

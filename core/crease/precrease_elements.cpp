@@ -1,4 +1,4 @@
-#include "pattern/precrease_elements.h"
+#include "crease/precrease_elements.h"
 
 #include "divide/division.h"
 

@@ -1,16 +1,13 @@
-#include "pattern/cut_out.h"
+#include "crease/cut_out.h"
 
 #include "base/index.h"
-#include "pattern/carrier_lines.h"
+#include "crease/carrier_lines.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace uc {
 namespace {
-
-constexpr double cut_seconds = 20; // a straight cut, and to find the ruler's place
-constexpr double mat_seconds = 60; // to lay out mat and ruler
 
 /// The raw edges as one walk, counter-clockwise; empty when they are none or several.
 Polygon single_outline(const CreasePattern& pattern) {
@@ -47,7 +44,7 @@ Move cuts_along(std::vector<Segment> along) {
 
 } // namespace
 
-Result<CutOut> cut_out(const CreasePattern& pattern) {
+Result<CutOut> cut_out(const CreasePattern& pattern, const Polygon& on) {
   CreasePattern whole = pattern; // without slits
   std::vector<Segment> slits;
   std::erase_if(whole.edges, [&](const PatternEdge& e) {
@@ -58,9 +55,9 @@ Result<CutOut> cut_out(const CreasePattern& pattern) {
   CutOut out;
   out.sheet = convex_outline(whole);
   if (out.sheet.empty()) {
-    const Box box = bounding_box(pattern.vertices);
+    const Box box = bounding_box(on.empty() ? Polygon(pattern.vertices) : on);
     const double tolerance = 2 * snap_tolerance(pattern);
-    out.sheet = {box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}};
+    out.sheet = on.empty() ? Polygon{box.low, {box.high.x(), box.low.y()}, box.high, {box.low.x(), box.high.y()}} : on;
     const Polygon outline = single_outline(whole);
     std::vector<Segment> raw;
     for (std::size_t e = 0; e < whole.edges.size(); ++e) {

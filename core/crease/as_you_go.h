@@ -2,7 +2,7 @@
 // another is creased and formed.
 #pragma once
 
-#include "pattern/line_making.h"
+#include "crease/line_making.h"
 #include "pattern/twists.h"
 
 namespace uc {
@@ -20,7 +20,7 @@ struct AsYouGo {
   std::vector<std::vector<TwistShare>> shares; // per line of the making, in order along it
 };
 
-/// A crease belongs to the twist nearest to its middle; a pleat half-way between two, to the earlier.
+/// A crease belongs to the first twist that cannot be formed without it; what no twist needs, to the nearest.
 AsYouGo as_you_go(const CreasePattern& pattern, const LineMaking& making, const std::vector<CarrierLine>& wanted);
 
 } // namespace uc

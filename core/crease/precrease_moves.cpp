@@ -1,7 +1,7 @@
-#include "pattern/precrease_moves.h"
+#include "crease/precrease_moves.h"
 
 #include "base/dependencies.h"
-#include "pattern/precrease_elements.h"
+#include "crease/precrease_elements.h"
 #include "programme/holding.h"
 
 #include <fmt/format.h>

@@ -4,7 +4,7 @@
 
 #include "base/names.h"
 
-#include "pattern/line_making.h"
+#include "crease/line_making.h"
 #include "programme/programme.h"
 
 namespace uc {
@@ -13,14 +13,17 @@ enum class CreaseSchool {
   everything, // the whole grid and every crease from edge to edge
   needed,     // nothing but the pattern's creases, helping lines as pinches
   scored,     // along a ruler with a blunt point, each from the side it bulges away from
-  as_you_go   // twist after twist, each formed before the creases of the next are made
+  as_you_go,  // twist after twist, each formed before the creases of the next are made
+  usual       // needed, but scored where that takes less than two thirds of the moves
 };
 template <>
 inline constexpr auto
     enum_words<CreaseSchool> = std::to_array<Word<CreaseSchool>>({{CreaseSchool::everything, "everything"},
                                                                   {CreaseSchool::needed, "needed"},
                                                                   {CreaseSchool::scored, "scored"},
-                                                                  {CreaseSchool::as_you_go, "as-you-go"}});
+                                                                  {CreaseSchool::as_you_go, "as-you-go"},
+                                                                  {CreaseSchool::usual, "usual"}});
+/// Those that differ; what is usual is one of them.
 constexpr CreaseSchool all_schools[] = {CreaseSchool::everything, CreaseSchool::needed, CreaseSchool::scored,
                                         CreaseSchool::as_you_go};
 
@@ -31,7 +34,7 @@ struct PrecreaseSpec {
 };
 
 struct Precrease {
-  PrecreaseSpec spec;
+  PrecreaseSpec spec; // never the usual one, but what that comes to
   std::vector<CarrierLine> wanted;
   LineMaking making;
   Programme programme;
@@ -53,9 +56,9 @@ constexpr std::size_t most_precrease_lines = 600;
 
 /// `grid_parts` is the count of the grid the pattern was drawn on, 0 when unknown; the school `everything` folds that
 /// grid. The school `as_you_go` needs twists, see twists.h. What is not convex, or has slits, is creased on a larger
-/// sheet and cut in the end, see cut_out.h. Fails for patterns with crossings, without creases or an outline, or with
-/// too many lines; and when it was cancelled.
+/// sheet, `on` where it is given, and cut in the end, see cut_out.h. Fails for patterns with crossings, without creases
+/// or an outline, or with too many lines; and when it was cancelled.
 Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& hand, const PrecreaseSpec& spec,
-                            int grid_parts = 0, Progress* progress = nullptr);
+                            int grid_parts = 0, Progress* progress = nullptr, const Polygon& on = {});
 
 } // namespace uc

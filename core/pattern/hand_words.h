@@ -1,0 +1,15 @@
+// How hands close what a family draws: what to hold, what turns which way, what goes over or under what. Sentences in
+// the language of record, to be translated where they are said.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace uc {
+
+/// In the order in which it is done: one for each of the family's stages where it has as many, else all of it together.
+/// None for families that close nothing.
+const std::vector<std::string>& hand_words(std::string_view family);
+
+} // namespace uc
