@@ -300,6 +300,8 @@ int run(const PatternOptions& o, const CLI::App& c) {
   refuse_misplaced(c, {"--map"}, !o.from.empty(), "belongs to --from; name the drawing");
   if (o.out.empty() && o.stages.empty() && !o.json)
     throw CallError{"pattern: -o FILE is missing; end it in .json, .svg, .dxf or .pdf"};
+  if (o.prove && (o.family.empty() || !o.json))
+    throw CallError{"--prove: it is told of a FAMILY, with --json; add what is missing"};
   if (o.family.empty() && (!o.finished.empty() || !o.inside.empty()))
     throw CallError{"--finished and --inside work back from a FAMILY; name one"};
   if (!o.rules.empty()) refuse_to_replace("-o", o.out, {o.rules});

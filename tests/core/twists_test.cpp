@@ -8,6 +8,7 @@
 
 #include "creased_paper.h"
 #include "runner.h"
+#include "support.h"
 
 #include <QTest>
 
@@ -53,6 +54,7 @@ private slots:
   /// When a twist is formed, all creases about it are there in their own direction.
   void as_one_goes_each_twist_has_its_creases_before_it_is_formed() {
     for (const char* name : {"triangle-sink", "square-twists", "twist-tiling"}) {
+      if (testing::sanitized && std::string(name) != "triangle-sink") continue;
       const Polygon square{{0, 0}, {240, 0}, {240, 240}, {0, 240}};
       const CreasePattern pattern =
           drawn_pattern(family_design(name, std::string(name) == "twist-tiling" ? ParameterValues{}
