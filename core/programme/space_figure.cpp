@@ -1,5 +1,7 @@
 #include "programme/space_figure.h"
 
+#include "geometry/least_box.h"
+
 #include <Eigen/Geometry>
 
 #include <algorithm>
@@ -155,17 +157,15 @@ std::string collapse_check(const Programme& programme, const Collapse& collapse,
   if (!programme.space || collapse.state >= static_cast<int>(programme.space->states.size())) return {};
   const auto* vertices = &programme.space->states[static_cast<std::size_t>(collapse.state)];
   if (vertices->empty()) return {};
-  Eigen::Vector3d low = vertices->front();
-  Eigen::Vector3d high = low;
-  for (const auto& v : *vertices) {
-    low = low.cwiseMin(v);
-    high = high.cwiseMax(v);
+  std::vector<Eigen::Vector3d> normals;
+  for (const SpaceStates::Face& face : programme.space->faces) {
+    const auto corner = [&](std::size_t i) { return (*vertices)[static_cast<std::size_t>(face.cycle[i])]; };
+    if (face.cycle.size() > 2) normals.emplace_back((corner(1) - corner(0)).cross(corner(2) - corner(0)));
   }
+  const Eigen::Vector3d box = least_box(*vertices, normals);
   const auto length = [&](double mm) { return format_length(Millimetres{mm}, style.unit); };
-  const std::string size = say(style, "It measures about {width} x {depth} and stands {height} high.",
-                               {{"width", length(high.x() - low.x())},
-                                {"depth", length(high.y() - low.y())},
-                                {"height", length(high.z() - low.z())}});
+  const std::string size = say(style, "It just fits into a box of {width} x {depth} x {height}.",
+                               {{"width", length(box.x())}, {"depth", length(box.y())}, {"height", length(box.z())}});
   if (collapse.strain < 0.005) return size;
   return size + " " +
          say(style, "The paper is stretched by up to {strain} % here: go gently.",

@@ -260,7 +260,7 @@ private slots:
     const int stages = p.count<Collapse>();
     QVERIFY(stages == 2);
     QVERIFY(teller.text(0).starts_with("Stage 1 of 2: close the creases drawn heavy"));
-    QVERIFY(teller.check(0).starts_with("It measures about"));
+    QVERIFY(teller.check(0).starts_with("It just fits into a box of"));
     QCOMPARE(teller.short_text(1), std::string("close 2/2"));
     const Figure first = move_figure(p, 0);
     const Figure second = move_figure(p, 1);

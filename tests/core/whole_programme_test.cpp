@@ -3,13 +3,17 @@
 #include "runner.h"
 #include "support.h"
 
+#include "geometry/least_box.h"
 #include "io/json_codec.h"
 #include "io/project_file.h"
 #include "pattern/family.h"
+#include "pattern/sizing.h"
 #include "programme/presence.h"
 #include "programme/text.h"
 #include "project/parts.h"
 #include "project/piece.h"
+
+#include <Eigen/Geometry>
 
 #include <random>
 #include <set>
@@ -137,6 +141,24 @@ private slots:
         to = std::max(to, c->to_percent);
       }
     QCOMPARE(to, 100 * drawn.usual_part);
+    // It ends as large as Pattern says, to a tenth of a millimetre, where a formula gives that; and the text says so.
+    const auto box = finished_box(drawn);
+    if (box && !drawn.lies_flat && !drawn.figures.packed_mm) {
+      const auto& end = moves.programme.space->states.back();
+      std::vector<Eigen::Vector3d> normals;
+      for (const SpaceStates::Face& face : moves.programme.space->faces) {
+        const auto corner = [&](std::size_t i) { return end[static_cast<std::size_t>(face.cycle[i])]; };
+        normals.emplace_back((corner(1) - corner(0)).cross(corner(2) - corner(0)));
+      }
+      const Eigen::Vector3d now = least_box(end, normals);
+      QVERIFY2((now - *box).cwiseAbs().maxCoeff() < 0.1, qPrintable(QString("%1 %2 %3 for %4 %5 %6")
+                                                                        .arg(now.x())
+                                                                        .arg(now.y())
+                                                                        .arg(now.z())
+                                                                        .arg(box->x())
+                                                                        .arg(box->y())
+                                                                        .arg(box->z())));
+    }
     // What was taken out of the pre-crease is missed: the check sees it.
     Programme less = moves.programme;
     std::erase_if(less.moves, [](const Move& m) { return m.is<MakeCreases>() && !m.is(CreaseWay::mark); });
