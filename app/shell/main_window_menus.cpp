@@ -54,7 +54,9 @@ void MainWindow::add_what_to_fold(QMenu& menu) {
     action->setCheckable(true);
     group->addAction(action);
     connect(action, &QAction::triggered, this, [this, work = work] {
-      workspace_.document.change(tr("Choose what to fold"), [work](Project& p) { p.folded = work; });
+      const QString wrong =
+          workspace_.document.change(tr("Choose what to fold"), [work](Project& p) { p.folded = work; });
+      if (!wrong.isEmpty()) workspace_.say(wrong);
     });
     const auto follow = [this, action, work = work] {
       const Project& p = workspace_.document.project();
@@ -89,7 +91,8 @@ void MainWindow::make_file_menu() {
   connect(recent, &QMenu::aboutToShow, this, [this, recent] { fill_recent(recent); });
   QMenu* library = file->addMenu(tr("Fold from the &library"));
   connect(library, &QMenu::aboutToShow, this, [this, library] { fill_library(library); });
-  add_what_to_fold(*file->addMenu(tr("&What to fold")));
+  QMenu* choice = file->addMenu(tr("&What to fold"));
+  add_what_to_fold(*choice);
   file->addSeparator();
   file->addAction(tr("&Save"), QKeySequence::Save, this, [this] { choose_save(false); });
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });

@@ -56,10 +56,12 @@ Result<SpaceProof> space_proof(const DrawnPattern& drawn, Progress* progress) {
   parts.push_back(drawn.usual_part);
   const auto states = states_at(closing, parts, progress);
   if (states.size() < parts.size()) return Error{"the proof was stopped"};
-  for (const CollapseState& state : states) out.peak_strain = std::max(out.peak_strain, state.max_strain);
+  for (const CollapseState& state : states) {
+    out.peak_strain = std::max(out.peak_strain, state.max_strain);
+    out.passed_through = std::max(out.passed_through, state.passed_through);
+  }
   out.bend_deg = states.back().max_bend_deg;
   out.off_deg = states.back().rms_error_deg;
-  out.passed_through = states.back().passed_through;
   return out;
 }
 

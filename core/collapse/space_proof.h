@@ -15,7 +15,7 @@ struct SpaceProof {
   double peak_strain = 0; // in the paper, on the way
   double bend_deg = 0;    // of a facet at the end
   double off_deg = 0;     // of creases from their angles at the end, root mean square
-  int passed_through = 0; // corners and edges that pass through a layer at the end
+  int passed_through = 0; // corners and edges that are through a layer, at the worst state of the way
   /// Paper takes it: a rule of the house, the strain at which a collapse counts as forced.
   [[nodiscard]] bool can_be_made() const { return peak_strain < most_strain && passed_through == 0; }
   static constexpr double most_strain = 0.015;

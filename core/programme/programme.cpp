@@ -144,6 +144,8 @@ std::vector<ElementId> referred_to(const Programme& programme, const Move& move)
 /// Whether two moves may not change places.
 bool tied(const Programme& programme, const Move& first, const Move& second) {
   if (first.is<Handle>() || second.is<Handle>()) return true;
+  // What is closed needs its creases, and what follows a cut lies on the piece.
+  if (first.is<Collapse>() || second.is<Collapse>() || first.is<Cut>() || second.is<Cut>()) return true;
   const auto& made = first.creases().makes;
   const auto& made_then = second.creases().makes;
   if (made && made_then && *made == *made_then) return true;

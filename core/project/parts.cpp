@@ -49,6 +49,10 @@ CreasePattern true_pattern(const DrawnPattern& drawn, const PatternDesign& desig
 
 } // namespace
 
+double scale_of_pattern(const Project& project) {
+  return brings_lengths(project.pattern) ? 1 : true_scale(project.sheet, project.trueness);
+}
+
 Result<CutFrom> piece_of_pattern(const Project& project, const DrawnPattern& drawn) {
   return cut_from(worked_sheet(project).outline(),
                   true_pattern(drawn, project.pattern, true_scale(project.sheet, project.trueness)),

@@ -42,6 +42,9 @@ CreasesKey creases_key(const Project& project, const PrecreaseSpec& spec);
 /// project.
 Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progress* progress = nullptr);
 
+/// Of the pattern as it was drawn to the pattern on the sheet as it was measured; families with lengths of their own
+/// keep them.
+double scale_of_pattern(const Project& project);
 /// Where the pattern's own piece lies on the sheet that is worked on, and how it is cut.
 Result<CutFrom> piece_of_pattern(const Project& project, const DrawnPattern& drawn);
 

@@ -2,6 +2,7 @@
 
 #include "collapse/closing_programme.h"
 #include "fold/step_programme.h"
+#include "programme/presence.h"
 #include "project/parts.h"
 #include "project/piece.h"
 #include "reference/construction_programme.h"
@@ -149,12 +150,31 @@ PlannedMoves unit_moves(const Project& project, Progress* progress) {
   return nothing;
 }
 
-/// The stages that close the pattern, told on the whole sheet.
+/// With its places on a sheet so many times as large.
+ClosingPlan scaled(ClosingPlan plan, double scale) {
+  for (ClipPlace& clip : plan.clips) {
+    clip.x_mm *= scale;
+    clip.y_mm *= scale;
+  }
+  if (plan.end)
+    for (auto& [x, y] : plan.end->pushed_mm) {
+      x *= scale;
+      y *= scale;
+    }
+  return plan;
+}
+
+/// The stages that close the pattern as large as the sheet was measured to be, told on the whole sheet.
 Result<Programme> closing_of(const Project& project, Progress* progress) {
-  const DrawnPattern drawn = drawn_pattern(project.pattern, drawn_sheet(project).outline());
-  auto closing = closing_programme(drawn, project.closing, project.stock, progress);
+  const DrawnPattern typed = drawn_pattern(project.pattern, drawn_sheet(project).outline());
+  const double scale = scale_of_pattern(project);
+  DrawnPattern drawn = typed;
+  for (Point& p : drawn.healed.pattern.vertices) p *= scale;
+  for (HeldFlat& held : drawn.held)
+    for (Point& p : held.part) p *= scale;
+  auto closing = closing_programme(drawn, scaled(project.closing, scale), project.stock, progress);
   if (!closing) return Error{closing.error()};
-  const auto from = piece_of_pattern(project, drawn);
+  const auto from = piece_of_pattern(project, typed);
   if (!from) return Error{from.error()};
   return placed(std::move(closing).value(), piece_of(project).place * from->place);
 }
@@ -167,16 +187,29 @@ PlannedMoves planned_moves(const Project& project, const Division& division, con
   if (work == FoldedWork::units) return unit_moves(project, progress);
   if (work == FoldedWork::steps) {
     std::string source = with_sheet(project.steps, planned_sheet(project));
-    if (auto folded = folded_steps(source))
+    auto folded = folded_steps(source);
+    if (folded)
       return {programme_of(std::move(folded).value(), project.hand, std::move(source), project.stock.caliper_mm), {}};
+    PlannedMoves nothing;
+    nothing.programme.sheet = planned_sheet(project).outline();
+    nothing.left_out.push_back(folded.error());
+    return nothing;
   }
   PlannedMoves out{flat_moves(project, division, creases), {}};
   // What has not been creased cannot be closed.
   if (work != FoldedWork::closed || !creases) return out;
-  if (auto closing = closing_of(project, progress))
-    append(out.programme, *closing);
-  else
+  auto closing = closing_of(project, progress);
+  if (!closing) {
     out.left_out.push_back(closing.error());
+    return out;
+  }
+  PlannedMoves whole = out;
+  append(whole.programme, *closing);
+  // No move closes what no earlier move has put there.
+  if (absences(whole.programme).empty()) return whole;
+  out.left_out.emplace_back(
+      "The creases that are planned do not cover the pattern, so it is not closed; choose another "
+      "way to put them on the paper.");
   return out;
 }
 

@@ -93,6 +93,7 @@ UnitFamily as_unit_family(const OwnFamily& own) {
   f.folds = own.folds;
   f.joint_layers = own.joint_layers;
   f.glued = own.glued;
+  f.told = !own.glued;
   f.how = own.how;
   f.thickest_mm = own.thickest_mm;
   f.least_edge_mm = own.least_edge_mm;

@@ -264,6 +264,7 @@ Result<std::vector<TriedJoint>> tried_joints(const UnitFamily& family, const Poi
 Hold hold_of(const UnitFamily& family) {
   if (family.glued) return Hold::glue;
   if (family.wraps) return Hold::wrap;
+  if (family.told) return Hold::told;
   const double width = 80;
   const auto tried = tried_joints(family, {width, width * family.ratio});
   const bool holds = tried && !tried->empty() &&

@@ -38,11 +38,12 @@ struct UnitFit {
 enum class Hold {
   pocket, // a tab between layers of the other
   wrap,   // a piece that goes round both and is folded back
-  glue
+  glue,
+  told // whoever described the unit says that it locks; nothing was tried
 };
 template <>
-inline constexpr auto enum_words<Hold> =
-    std::to_array<Word<Hold>>({{Hold::pocket, "pocket"}, {Hold::wrap, "wrap"}, {Hold::glue, "glue"}});
+inline constexpr auto enum_words<Hold> = std::to_array<Word<Hold>>(
+    {{Hold::pocket, "pocket"}, {Hold::wrap, "wrap"}, {Hold::glue, "glue"}, {Hold::told, "told"}});
 
 /// Where a family's units meet, by names of its steps: the tab comes over one edge of the facet and lies on it.
 struct JointPlaces {
@@ -62,6 +63,7 @@ struct UnitFamily {
   int folds = 8;                        // creases a unit takes, to plan the time
   int joint_layers = 4;                 // of paper where a tab lies in a pocket
   bool glued = false;                   // whatever its pockets
+  bool told = false;                    // to lock, by whoever described it
   bool wraps = false;                   // its clips go round what they join
   std::vector<JointPlaces> joints = {}; // tabs and pockets, to be tried on the folded unit
   std::vector<std::string> how = {};    // a unit in words, one or two sentences each

@@ -90,7 +90,7 @@ private slots:
     QFETCH(QString, family);
     const DrawnPattern d = drawn_on_240(family.toStdString());
     const auto form = rigid_form(d.healed.pattern, d.full_deg);
-    if (!form) QSKIP("its facets bend");
+    QVERIFY2(form, "its facets stay flat");
     const Eigen::Vector3d box = *finished_box(d);
     std::mt19937 random(5);
     std::normal_distribution<double> g;

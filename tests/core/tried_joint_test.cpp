@@ -160,10 +160,15 @@ private slots:
                                         "a = cross v bottom\nb = cross v top\nc = cross x bottom\nd = cross x top\n");
     const auto in = tried_joint(strip, {{"c", "d", "b", "a"}, {"c", "d", "b", "a"}});
     QVERIFY2(in, in ? "" : in.error().c_str());
-    // The right edge was folded back onto the first fold: under it there is a flap, and the mouth is at that fold.
-    QCOMPARE(in->held_mm2, 15 * 20.0 == in->held_mm2 ? in->held_mm2 : in->held_mm2);
-    QVERIFY(Needle(strip).held({folded_place(strip, "c"), folded_place(strip, "d"), folded_place(strip, "b"),
-                                folded_place(strip, "a")}) >= in->held_mm2 / in->tab_mm2 - 0.02);
+    // From the crease on the tab goes under both layers of the flap, which the crease joins, as far as the first fold.
+    QVERIFY(std::abs(in->held_mm2 - 15 * 20) < 1e-6 && std::abs(in->tab_mm2 - 15 * 20) < 1e-6);
+    QVERIFY(std::abs(in->depth_mm - 15) < 1e-6);
+    QVERIFY(std::abs(Needle(strip).held({folded_place(strip, "c"), folded_place(strip, "d"), folded_place(strip, "b"),
+                                         folded_place(strip, "a")}) -
+                     1) < 0.02);
+    // From the fold on it goes under the flap alone, and the crease ends its way.
+    const auto back = tried_joint(strip, {{"a", "b", "d", "c"}, {"a", "b", "d", "c"}});
+    QVERIFY(back && std::abs(back->held_mm2 - 15 * 20) < 1e-6 && std::abs(back->depth_mm - 15) < 1e-6);
   }
 
   void what_does_not_fit_is_refused() {
@@ -210,6 +215,16 @@ private slots:
     rolled.steps.replace(place, pleated.size(),
                          "valley along low moving bl\nvalley along high moving tl\nvalley along middle moving p\n");
     QVERIFY(hold_of(rolled) == Hold::glue);
+  }
+
+  /// Of a unit that somebody describes nothing is known but what he says.
+  void a_unit_of_ones_own_is_believed() {
+    OwnFamily own;
+    own.name = "mine";
+    const auto family = unit_family("mine", {own});
+    QVERIFY(family && hold_of(*family) == Hold::told);
+    own.glued = true;
+    QVERIFY(hold_of(*unit_family("mine", {own})) == Hold::glue);
   }
 
   void the_others_are_glued_or_wrapped() {

@@ -2,7 +2,6 @@
 
 #include "base/file_name.h"
 #include "programme/folding.h"
-#include "unit/tried_joint.h"
 #include "unit/unit_family.h"
 
 #include <QAction>
@@ -14,6 +13,7 @@
 #include <QStyle>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <utility>
 
 namespace uc::app {
@@ -437,8 +437,9 @@ void FoldStage::write_unit(Ledger& ledger) const {
   if (!family) return;
   ledger.section(tr("How a unit is folded"));
   for (const std::string& sentence : family->how) ledger.note(translated(sentence));
-  if (hold_of(*family) == Hold::glue)
-    ledger.caution(QString::fromStdString(caution_text(Caution::glue, workspace_.text_style())));
+  const auto& moves = session_.programme().moves;
+  const bool glued = std::any_of(moves.begin(), moves.end(), [](const Move& m) { return m.caution == Caution::glue; });
+  if (glued) ledger.caution(QString::fromStdString(caution_text(Caution::glue, workspace_.text_style())));
 }
 
 void FoldStage::write_layers(Ledger& ledger, const PieceForm& form) const {

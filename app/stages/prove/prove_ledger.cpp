@@ -111,7 +111,7 @@ QString ProveStage::space_verdict() const {
   if (found_.drawn->usual_part == 0) return tr("✓ It is creased and lies open; nothing of it closes.");
   if (!found_.space) return found_.error.empty() ? tr("Proving ...") : "▲! " + QString::fromStdString(found_.error);
   const SpaceProof& s = *found_.space;
-  const QString strain = tr("%1 %").arg(std::max(0.01, 100 * s.peak_strain), 0, 'f', 2);
+  const QString strain = s.peak_strain < 1e-4 ? tr("less than 0.01 %") : tr("%1 %").arg(100 * s.peak_strain, 0, 'f', 2);
   if (s.passed_through > 0)
     return tr("▲! Paper goes through paper on the way closed, at %1 corners and edges.").arg(s.passed_through);
   if (!s.can_be_made())

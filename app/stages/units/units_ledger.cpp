@@ -95,6 +95,9 @@ void UnitsStage::write_solid(Ledger& ledger, const UnitPlan& plan) {
   case Hold::wrap:
     ledger.note(tr("Clips go round what they join and are folded back; a drop of glue holds their ends for good."));
     break;
+  case Hold::told:
+    ledger.note(tr("You say that its tabs and pockets hold it; of units of your own no joint is tried."));
+    break;
   case Hold::glue:
     ledger.note(tr("Glue holds it: the folded units have no pocket where their tabs come to lie. %1")
                     .arg(shown(caution_text(Caution::glue))));
