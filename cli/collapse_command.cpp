@@ -50,7 +50,14 @@ struct Called {
   ClosingWish wish;
 };
 
-ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const FoldMesh& mesh) {
+/// Whether creases are driven in the order of hands without being asked for: where the layers are kept apart, which
+/// seldom come past each other otherwise, and where the piece does not lie flat in the end.
+bool by_hand(const CollapseOptions& o, const HandClosing& closing) {
+  return !closing.full_deg.empty() || (o.apart && !closing.goals.empty());
+}
+
+ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const FoldMesh& mesh,
+                    const HandClosing& closing) {
   ClosingPlan plan;
   plan.other_way = o.other_way;
   plan.apart = o.apart;
@@ -61,18 +68,18 @@ ClosingWish wish_of(const CollapseOptions& o, const FinerPattern& fine, const Fo
   }
   if (!o.order.empty()) {
     const auto order = named<CollapseOrder>(o.order);
-    if (order == CollapseOrder::family)
-      throw CallError{
-          "--order family: a pattern file does not name its family; write its stages by pattern --stages, and "
-          "give them by --stages"};
     if (!order)
-      throw CallError{fmt::format("--order {}: type all-at-once, outside-in, inside-out or one-side-first", o.order)};
+      throw CallError{
+          fmt::format("--order {}: type family, all-at-once, outside-in, inside-out or one-side-first", o.order)};
+    if (order == CollapseOrder::family && closing.empty())
+      throw CallError{"--order family: this file does not say how hands close it; write it by pattern FAMILY -o "
+                      "FILE.json, or name another order"};
     plan.order = *order;
     plan.groups = whole_option("--groups", o.groups, 1, 64);
   }
   if (const auto ok = check_plan(mesh, plan); !ok) throw CallError{"--clip: " + ok.error()};
   ClosingWish wish = wish_for(mesh, plan);
-  if (o.order.empty()) wish.stages.clear();
+  if (o.order.empty() && !by_hand(o, closing)) wish.stages.clear();
   if (o.stages.empty()) return wish;
   wish.stages = stages_on(fine, stages_of(o.stages)); // of the pattern as it was read
   return wish;
@@ -94,19 +101,21 @@ Called called(const CollapseOptions& o, const CLI::App& c) {
   if (!o.out.empty()) refuse_to_replace("-o", o.out, {o.source.file});
   Called out;
   out.part = *percent / 100;
-  out.pattern = read_pattern(o.source);
-  auto coarse = fold_mesh(out.pattern);
+  HandClosing closing;
+  out.pattern = read_pattern(o.source, nullptr, &closing);
+  if (!o.stages.empty()) closing = {}; // in a stages file 100 percent are 180 degrees
+  auto coarse = fold_mesh(out.pattern, closing.full_deg, closing.goals);
   if (!coarse) throw CallError{fmt::format("{}: {}", o.source.file, coarse.error())};
   if (!o.stages.empty())
     if (const auto ok = check_stages(*coarse, stages_of(o.stages)); !ok)
       throw CallError{fmt::format("--stages: {}: {}", o.stages, ok.error())};
-  auto fine = finer(out.pattern, {}, whole_option("--finer", o.finer, 0, most_finer));
+  auto fine = finer(out.pattern, closing.full_deg, whole_option("--finer", o.finer, 0, most_finer), closing.goals);
   if (!fine) throw CallError{fmt::format("{}: {}", o.source.file, fine.error())};
   out.fine = std::move(fine).value();
-  auto mesh = fold_mesh(out.fine.pattern);
+  auto mesh = fold_mesh(out.fine.pattern, out.fine.full_deg, out.fine.goals);
   if (!mesh) throw CallError{fmt::format("{}: {}", o.source.file, mesh.error())};
   out.mesh = std::move(mesh).value();
-  out.wish = wish_of(o, out.fine, out.mesh);
+  out.wish = wish_of(o, out.fine, out.mesh, closing);
   return out;
 }
 
@@ -252,7 +261,7 @@ void add_collapse(CLI::App& app, Action& action) {
   add_source(*c, o->source);
   c->add_option("--percent", o->percent, "From flat, 0, to closed, 100")->capture_default_str();
   c->add_option("--stages", o->stages, "Stages by which creases are driven, a .json file");
-  c->add_option("--order", o->order, "all-at-once, outside-in, inside-out or one-side-first");
+  c->add_option("--order", o->order, "family, all-at-once, outside-in, inside-out or one-side-first");
   c->add_option("--groups", o->groups, "Stages of --order")->capture_default_str();
   c->add_flag("--other-way", o->other_way, "Where there are two ways to go, as for a saddle, the other one");
   c->add_flag("--apart", o->apart, "Layers push each other apart where they would pass through each other");

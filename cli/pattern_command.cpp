@@ -263,6 +263,8 @@ void add_folded(Json& out, const PatternOptions& o, const Drawn& made) {
     const TriedValue told = figures_of(sized_as_drawn, made.all, &counting);
     layers = told.layers;
   }
+  // Of what stands in space nobody can say how many layers lie anywhere.
+  if (!made.all.full_deg.empty() && !made.all.lies_flat) layers = 0;
   if (size && o.family.empty()) add_size(out, {size->x(), size->y(), 0});
   if (layers == 0) return;
   out["layers_max"] = layers;
@@ -307,11 +309,13 @@ int run(const PatternOptions& o, const CLI::App& c) {
   if (!o.rules.empty()) refuse_to_replace("-o", o.out, {o.rules});
   if (o.family.empty() && !o.stages.empty()) throw CallError{"--stages are those of a FAMILY; name one"};
   if (!o.stages.empty() && o.stages == o.out) throw CallError{"--stages and -o name one file; give two names"};
+  const PatternSource source{o.from, o.maps, o.format};
+  HandClosing closing; // of a pattern that is read
   const Drawn made = !o.family.empty()  ? family(o)
                      : !o.rules.empty() ? rules(o)
-                                        : Drawn{read_pattern({o.from, o.maps, o.format}).pattern, {}, {}};
-  const PatternSource source{o.from, o.maps, o.format};
-  if (!o.out.empty()) write_pattern(made.pattern, o.out, source);
+                                        : Drawn{read_pattern(source, nullptr, &closing).pattern, {}, {}};
+  if (o.from.empty()) closing = {made.all.full_deg, made.all.goals};
+  if (!o.out.empty()) write_pattern(made.pattern, o.out, source, closing);
   if (!o.stages.empty()) write_stages(made.all, o.stages);
   if (!o.json) return done;
   Json out{{"finished_mm", nullptr},

@@ -42,7 +42,7 @@ bool same_format(const PatternSource& source, const std::string& file) {
   return out && *out == format_of(source);
 }
 
-HealedPattern read_pattern(const PatternSource& source, const Progress* progress) {
+HealedPattern read_pattern(const PatternSource& source, const Progress* progress, HandClosing* closing) {
   const PatternFormat format = format_of(source);
   KindMapping mapping;
   for (const std::string& text : source.maps) {
@@ -60,14 +60,16 @@ HealedPattern read_pattern(const PatternSource& source, const Progress* progress
   }
   for (const std::string& s : pattern->healed.repair.sentences()) err() << source.file << ": " << s << "\n";
   if (!pattern->left_out.empty()) err() << source.file << ": " << left_out_sentence(pattern->left_out) << "\n";
+  if (closing) *closing = std::move(pattern->closing);
   return pattern->healed;
 }
 
-void write_pattern(const CreasePattern& pattern, const std::string& file, const PatternSource& source) {
+void write_pattern(const CreasePattern& pattern, const std::string& file, const PatternSource& source,
+                   const HandClosing& closing) {
   const auto format = pattern_format(file, true);
   if (!format) throw CallError{"-o " + format.error()};
   const std::string title = std::filesystem::path(file).stem().string();
-  const auto bytes = pattern_bytes(pattern, *format, title, {font_folder()}, {});
+  const auto bytes = pattern_bytes(pattern, *format, title, {font_folder()}, {}, closing);
   if (!bytes) throw CallError{"-o: " + bytes.error()};
   // A pattern may be directed, or made whole, where it stands; as another format it would be lost.
   if (!source.file.empty() && same_format(source, file)) is_rewritten(source.file);

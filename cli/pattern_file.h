@@ -4,6 +4,7 @@
 #include "command.h"
 
 #include "form/proof.h"
+#include "pattern/hand_closing.h"
 
 namespace uc::cli {
 
@@ -15,15 +16,18 @@ struct PatternSource {
 };
 void add_source(CLI::App& command, PatternSource& source);
 
+/// How hands close the pattern is given to `closing`, where the file says it.
 /// A CallError names file and line. What was mended or left out is said on standard error.
 /// Stopping the progress ends the reading with a CallError.
-HealedPattern read_pattern(const PatternSource& source, const Progress* progress = nullptr);
+HealedPattern read_pattern(const PatternSource& source, const Progress* progress = nullptr,
+                           HandClosing* closing = nullptr);
 /// The name without folder and ending, "pattern" for what comes from standard input.
 std::string title_of(const PatternSource& source);
 /// Whether a pattern written to `file` would be of the format of its source, so that one may replace the other.
 bool same_format(const PatternSource& source, const std::string& file);
 /// `source` is refused as the place to write to unless it is of the same format.
-void write_pattern(const CreasePattern& pattern, const std::string& file, const PatternSource& source = {});
+void write_pattern(const CreasePattern& pattern, const std::string& file, const PatternSource& source = {},
+                   const HandClosing& closing = {});
 
 /// Values of --seconds.
 double seconds_option(const std::string& text);

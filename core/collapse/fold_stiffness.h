@@ -9,6 +9,8 @@ struct FoldStiffness {
   double facet = 3e-2; // of diagonals and edges that are not folded: as good as rigid
   /// Whether thin triangles resist being flattened as bars do, rather than by their sides alone.
   bool altitudes = false;
+  /// Whether facets bend as plates do, of the stiffness `facet` (see plates.h), rather than at each hinge by itself.
+  bool plates = false;
 };
 
 } // namespace uc

@@ -1,6 +1,7 @@
 #include "collapse/settling.h"
 
 #include "base/index.h"
+#include "collapse/plates.h"
 
 #include <algorithm>
 #include <array>
@@ -35,12 +36,11 @@ double area_mm2(const FoldMesh& mesh) {
 } // namespace
 
 FoldStiffness stiffness_of(const Stock& stock, double unit_mm) {
-  constexpr double poisson = 0.3;
   constexpr std::array memory = {2.0, 1.0, 0.5};
-  const double plate = std::pow(stock.caliper_mm / unit_mm, 2) / (12 * (1 - poisson * poisson));
+  const double plate = std::pow(stock.caliper_mm / unit_mm, 2) / (12 * (1 - paper_poisson * paper_poisson));
   const double softer = unit_mm / crease_length_mm * memory.at(static_cast<std::size_t>(stock.memory));
   // Softer than that nothing can be told from rounding.
-  return {std::max(1e-9, plate * std::min(1.0, softer)), std::max(1e-8, plate)};
+  return {std::max(1e-9, plate * softer), std::max(1e-8, plate), false, true};
 }
 
 double kept_angle(const Stock& stock) {

@@ -1,8 +1,7 @@
 #include "collapse/sheet_elements.h"
 
 #include "base/index.h"
-
-#include <Eigen/Geometry>
+#include "collapse/fold_angle.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,30 +14,6 @@ using Vector = Eigen::Vector3d;
 
 constexpr double thin = 0.15;         // a triangle's height over its longest side
 constexpr double least_height = 0.05; // in units: what is lower resists as this does
-
-/// The two triangles at an edge: what a fold angle and its gradient are made of (Bridson, Marino and Fedkiw 2003).
-struct Hinged {
-  Vector along;
-  double length = 0;
-  Vector left;  // normals, as long as twice the triangles' areas
-  Vector right; // are great
-
-  Hinged(const Vector& a, const Vector& b, const Vector& c, const Vector& d)
-      : along(b - a), length(along.norm()), left(along.cross(c - a)), right((d - a).cross(along)) {}
-
-  /// Valley positive seen from where triangles run counter-clockwise.
-  [[nodiscard]] double angle() const { return std::atan2(right.cross(left).dot(along) / length, left.dot(right)); }
-};
-
-/// The gradient of a fold angle at a, b, left and right.
-std::array<Vector, 4> gradient(const Hinged& h, const Vector& to_left, const Vector& to_right) {
-  const Vector up_left = h.length / std::max(h.left.squaredNorm(), 1e-300) * h.left;
-  const Vector up_right = h.length / std::max(h.right.squaredNorm(), 1e-300) * h.right;
-  const double t_left = to_left.dot(h.along) / (h.length * h.length);
-  const double t_right = to_right.dot(h.along) / (h.length * h.length);
-  return {-(1 - t_left) * up_left - (1 - t_right) * up_right, -t_left * up_left - t_right * up_right, up_left,
-          up_right};
-}
 
 /// How a bar resists a small move. In tension it also resists being turned; in compression it does not push back
 /// (Gauss-Newton's part alone).
@@ -87,7 +62,11 @@ SheetElements::SheetElements(const FoldMesh& mesh, const FoldStiffness& stiffnes
   for (const auto& b : mesh.bars) rest_.push_back(b.rest_mm / unit_mm_);
   if (stiffness.altitudes) altitudes_ = thin_triangles(mesh, unit_mm_);
   for (const auto& h : mesh.hinges)
-    made_.push_back((folds(h.kind) ? stiffness.crease : stiffness.facet) * h.length_mm / unit_mm_);
+    made_.push_back((folds(h.kind)      ? stiffness.crease
+                     : stiffness.plates ? 0
+                                        : stiffness.facet) *
+                    h.length_mm / unit_mm_);
+  if (stiffness.plates) plates_ = plates_of(mesh, stiffness.facet, unit_mm_);
   weight_ = made_;
   target_.assign(mesh.hinges.size(), 0);
 }
@@ -114,6 +93,7 @@ Eigen::SparseMatrix<double> SheetElements::layout() {
   const auto corners = [](const FoldMesh::Hinge& h) { return std::array{h.a, h.b, h.left, h.right}; };
   for (const auto& b : mesh_.bars) element(ends(b));
   for (const auto& h : mesh_.hinges) element(corners(h));
+  for (const Plate& p : plates_) element(p.vertices);
   for (int v = 0; v < static_cast<int>(mesh_.flat.size()); ++v) element(std::array{v});
   Eigen::SparseMatrix<double> matrix(n, n);
   matrix.setFromTriplets(places.begin(), places.end());
@@ -138,6 +118,10 @@ Eigen::SparseMatrix<double> SheetElements::layout() {
   for (std::size_t h = 0; h < mesh_.hinges.size(); ++h) slots(corners(mesh_.hinges[h]), hinge_slots_[h]);
   for (int v = 0; v < static_cast<int>(mesh_.flat.size()); ++v) slots(std::array{v}, block_slots_[at(v)]);
   for (Altitude& a : altitudes_) slots(a.ends, a.places);
+  for (const Plate& p : plates_) {
+    const std::size_t n = 3 * p.vertices.size();
+    slots(p.vertices, plate_slots_.emplace_back(n * (n + 1) / 2));
+  }
   return matrix;
 }
 
@@ -170,18 +154,47 @@ template <bool with_force> double SheetElements::sum(const Shape& x, Angles& ang
     const Vector& a = x[at(hinge.a)];
     const Vector& left = x[at(hinge.left)];
     const Vector& right = x[at(hinge.right)];
-    const Hinged hinged(a, x[at(hinge.b)], left, right);
-    angles[h] = followed(angles[h], hinged.angle());
+    const FoldAngle folded(a, x[at(hinge.b)], left, right);
+    angles[h] = followed(angles[h], folded.radians());
     if (std::isnan(target_[h])) continue;
     const double off = angles[h] - target_[h];
     twice += weight_[h] * off * off;
     if constexpr (with_force) {
-      const auto g = gradient(hinged, left - a, right - a);
+      const auto g = folded.gradient(left - a, right - a);
       const std::array<int, 4> v{hinge.a, hinge.b, hinge.left, hinge.right};
       for (std::size_t i = 0; i < 4; ++i) force->segment<3>(3 * v[i]) -= weight_[h] * off * g[i];
     }
   }
+  for (const Plate& p : plates_) {
+    const Eigen::VectorXd moments = p.stiffness * angles_of(p, angles);
+    twice += moments.dot(angles_of(p, angles));
+    if constexpr (with_force) {
+      const Eigen::VectorXd pull = gradients_of(p, x) * moments;
+      for (std::size_t i = 0; i < p.vertices.size(); ++i)
+        force->segment<3>(3 * p.vertices[i]) -= pull.segment<3>(3 * static_cast<Eigen::Index>(i));
+    }
+  }
   return twice / 2;
+}
+
+Eigen::VectorXd SheetElements::angles_of(const Plate& p, const Angles& angles) {
+  Eigen::VectorXd out(p.stiffness.rows());
+  for (Eigen::Index i = 0; i < out.size(); ++i) out[i] = angles[at(p.hinges[static_cast<std::size_t>(i)])];
+  return out;
+}
+
+/// How the angles of its hinges change as its vertices move: three rows a vertex, a column a hinge.
+Eigen::MatrixXd SheetElements::gradients_of(const Plate& p, const Shape& x) const {
+  Eigen::MatrixXd out = Eigen::MatrixXd::Zero(3 * static_cast<Eigen::Index>(p.vertices.size()), p.stiffness.rows());
+  for (std::size_t h = 0; h < p.hinges.size(); ++h) {
+    const auto& hinge = mesh_.hinges[at(p.hinges[h])];
+    const Vector& a = x[at(hinge.a)];
+    const Vector& left = x[at(hinge.left)];
+    const Vector& right = x[at(hinge.right)];
+    const auto g = FoldAngle(a, x[at(hinge.b)], left, right).gradient(left - a, right - a);
+    for (std::size_t k = 0; k < 4; ++k) out.block<3, 1>(3 * p.at[h][k], static_cast<Eigen::Index>(h)) = g[k];
+  }
+  return out;
 }
 
 double SheetElements::energy(const Shape& x, Angles& angles) const { return sum<false>(x, angles, nullptr); }
@@ -210,12 +223,19 @@ void SheetElements::add_matrix(const Shape& x, double* values) const {
     const Vector& a = x[at(hinge.a)];
     const Vector& left = x[at(hinge.left)];
     const Vector& right = x[at(hinge.right)];
-    const auto parts = gradient(Hinged(a, x[at(hinge.b)], left, right), left - a, right - a);
+    const auto parts = FoldAngle(a, x[at(hinge.b)], left, right).gradient(left - a, right - a);
     std::array<double, 12> g{};
     for (std::size_t i = 0; i < 12; ++i) g[i] = parts[i / 3][static_cast<Eigen::Index>(i % 3)];
     std::size_t s = 0;
     for (std::size_t i = 0; i < 12; ++i)
       for (std::size_t k = 0; k <= i; ++k) values[hinge_slots_[h][s++]] += weight_[h] * g[i] * g[k];
+  }
+  for (std::size_t p = 0; p < plates_.size(); ++p) {
+    const Eigen::MatrixXd g = gradients_of(plates_[p], x);
+    const Eigen::MatrixXd k = g * plates_[p].stiffness * g.transpose();
+    std::size_t s = 0;
+    for (Eigen::Index i = 0; i < k.rows(); ++i)
+      for (Eigen::Index j = 0; j <= i; ++j) values[plate_slots_[p][s++]] += k(i, j);
   }
 }
 

@@ -5,6 +5,7 @@
 
 #include "collapse/fold_mesh.h"
 #include "collapse/fold_stiffness.h"
+#include "collapse/plates.h"
 
 #include <Eigen/SparseCore>
 
@@ -55,6 +56,9 @@ private:
   [[nodiscard]] static Eigen::Vector3d across(const Shape& x, const Altitude& a);
   template <bool with_force> double sum(const Shape& x, Angles& angles, Eigen::VectorXd* force) const;
 
+  static Eigen::VectorXd angles_of(const Plate& p, const Angles& angles);
+  [[nodiscard]] Eigen::MatrixXd gradients_of(const Plate& p, const Shape& x) const;
+
   FoldMesh mesh_;
   double unit_mm_ = 1;
   std::vector<Altitude> altitudes_;
@@ -65,6 +69,8 @@ private:
   std::vector<std::array<int, 21>> bar_slots_;
   std::vector<std::array<int, 78>> hinge_slots_;
   std::vector<std::array<int, 6>> block_slots_; // per vertex
+  std::vector<Plate> plates_;
+  std::vector<std::vector<int>> plate_slots_;
 };
 
 } // namespace uc

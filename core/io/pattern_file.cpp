@@ -45,7 +45,15 @@ Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format,
   if (format == PatternFormat::json) {
     auto pattern = parse_pattern_json(text);
     if (!pattern) return Error{pattern.error()};
-    out.healed = healed(*pattern, {.limits = {most_crossings, progress}});
+    auto closing = parse_hand_closing(text, pattern->edges.size());
+    if (!closing) return Error{closing.error()};
+    std::vector<CreaseId> source;
+    out.healed = healed(*pattern, {.limits = {most_crossings, progress}}, &source);
+    for (const CreaseId e : source) {
+      const auto i = static_cast<std::size_t>(e);
+      if (!closing->full_deg.empty()) out.closing.full_deg.push_back(closing->full_deg[i]);
+      if (!closing->goals.empty()) out.closing.goals.push_back(closing->goals[i]);
+    }
     return checked(std::move(out), progress);
   }
   auto work = parse_line_work(text, format);
@@ -67,10 +75,10 @@ std::string left_out_sentence(const std::map<std::string, int>& left_out) {
 }
 
 Result<std::string> pattern_bytes(const CreasePattern& pattern, PatternFormat format, const std::string& title,
-                                  const PageFonts& fonts, const PrintOptions& print) {
+                                  const PageFonts& fonts, const PrintOptions& print, const HandClosing& closing) {
   switch (format) {
   case PatternFormat::json:
-    return pattern_json(pattern);
+    return pattern_json(pattern, closing);
   case PatternFormat::svg:
     return pattern_svg(pattern, title);
   case PatternFormat::dxf:

@@ -5,6 +5,7 @@
 #include "io/handout.h"
 #include "io/line_work.h"
 #include "io/pdf.h"
+#include "pattern/hand_closing.h"
 
 namespace uc {
 
@@ -19,6 +20,7 @@ Result<LineWork> parse_line_work(const std::string& text, PatternFormat format);
 
 struct ReadPattern {
   HealedPattern healed;
+  HandClosing closing; // per edge of `healed`
   std::map<std::string, int> left_out;
 };
 /// Reads and heals. In drawings (SVG, DXF) crossings are split; the pattern file of our own says exactly what it means,
@@ -29,7 +31,8 @@ Result<ReadPattern> parse_pattern(const std::string& text, PatternFormat format,
 /// One sentence for what was left out: "2 curves, 1 text left out."
 std::string left_out_sentence(const std::map<std::string, int>& left_out);
 
+/// How hands close it is kept by the format of our own only.
 Result<std::string> pattern_bytes(const CreasePattern& pattern, PatternFormat format, const std::string& title,
-                                  const PageFonts& fonts, const PrintOptions& print);
+                                  const PageFonts& fonts, const PrintOptions& print, const HandClosing& closing = {});
 
 } // namespace uc

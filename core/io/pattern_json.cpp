@@ -1,5 +1,7 @@
 #include "io/pattern_json.h"
 
+#include "io/stages_json.h"
+
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -107,7 +109,36 @@ Result<CreasePattern> parse_pattern_json(const std::string& text) {
   return out;
 }
 
-std::string pattern_json(const CreasePattern& pattern) {
+Result<HandClosing> parse_hand_closing(const std::string& text, std::size_t edges) {
+  HandClosing out;
+  if (text.find("\"full_deg\"") == std::string::npos && text.find("\"goals\"") == std::string::npos) return out;
+  const Json j = Json::parse(text, nullptr, false);
+  const auto one_each = [&](const char* key) -> std::vector<JsonReader> {
+    const auto list = JsonReader(j).find(key);
+    return list ? list->list(edges, edges) : std::vector<JsonReader>{};
+  };
+  const char* key = "full_deg";
+  try {
+    for (const JsonReader& deg : one_each(key)) out.full_deg.push_back(deg.number(-180, 180));
+    key = "goals";
+    out.goals = goals_from(one_each(key));
+  } catch (const FieldError& e) {
+    return wrong(text, key, 0, e.what());
+  }
+  return out;
+}
+
+Json json_of(const std::vector<CreaseGoals>& goals) {
+  Json all = Json::array();
+  for (const CreaseGoals& edge : goals) {
+    Json list = Json::array();
+    for (const CreaseGoal& g : edge) list.push_back({g.stage, g.deg});
+    all.push_back(std::move(list));
+  }
+  return all;
+}
+
+std::string pattern_json(const CreasePattern& pattern, const HandClosing& closing) {
   std::string out = "{\"format\":\"under-crease/pattern\",\"version\":1,\n\"vertices\":[";
   const char* comma = "\n";
   for (const Point& p : pattern.vertices) {
@@ -120,7 +151,10 @@ std::string pattern_json(const CreasePattern& pattern) {
     out += fmt::format("{}[{},{},\"{}\"]", comma, e.from, e.to, name_of(e.kind));
     comma = ",\n";
   }
-  return out + "]}\n";
+  out += "]";
+  if (!closing.full_deg.empty()) out += ",\n\"full_deg\":" + Json(closing.full_deg).dump();
+  if (!closing.goals.empty()) out += ",\n\"goals\":" + json_of(closing.goals).dump();
+  return out + "}\n";
 }
 
 } // namespace uc

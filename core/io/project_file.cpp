@@ -117,15 +117,7 @@ Json design_json(const PatternDesign& d) {
   j["directions"] = directions;
   if (d.base) j["base"] = Json::parse(pattern_json(*d.base));
   if (!d.base_full_deg.empty()) j["base_full_deg"] = d.base_full_deg;
-  if (!d.base_goals.empty()) {
-    Json all = Json::array();
-    for (const CreaseGoals& goals : d.base_goals) {
-      Json list = Json::array();
-      for (const CreaseGoal& g : goals) list.push_back({g.stage, g.deg});
-      all.push_back(std::move(list));
-    }
-    j["base_goals"] = std::move(all);
-  }
+  if (!d.base_goals.empty()) j["base_goals"] = json_of(d.base_goals);
   if (d.family) j["family"] = family_json(*d.family);
   return j;
 }
@@ -150,14 +142,7 @@ PatternDesign design_from(const JsonReader& r) {
     if (!d.base_full_deg.empty() && d.base_full_deg.size() != d.base->edges.size())
       r.at("base_full_deg")
           .fail(fmt::format("has {} entries; the base has {} edges", d.base_full_deg.size(), d.base->edges.size()));
-    for (const JsonReader& edge : r.list_at("base_goals")) {
-      CreaseGoals goals;
-      for (const JsonReader& goal : edge.list(0, most_hand_stages)) {
-        const auto pair = goal.list(2, 2);
-        goals.push_back({static_cast<int>(pair[0].whole(1, most_hand_stages)), pair[1].number(0, 180)});
-      }
-      d.base_goals.push_back(std::move(goals));
-    }
+    d.base_goals = goals_from(r.list_at("base_goals"));
     if (!d.base_goals.empty() && d.base_goals.size() != d.base->edges.size())
       r.at("base_goals")
           .fail(fmt::format("has {} entries; the base has {} edges", d.base_goals.size(), d.base->edges.size()));

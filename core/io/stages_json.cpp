@@ -55,6 +55,19 @@ HeldState held_from(const JsonReader& r) {
 
 } // namespace
 
+std::vector<CreaseGoals> goals_from(const std::vector<JsonReader>& edges) {
+  std::vector<CreaseGoals> out;
+  for (const JsonReader& edge : edges) {
+    CreaseGoals goals;
+    for (const JsonReader& goal : edge.list(0, most_hand_stages)) {
+      const auto pair = goal.list(2, 2);
+      goals.push_back({static_cast<int>(pair[0].whole(1, most_hand_stages)), pair[1].number(0, 180)});
+    }
+    out.push_back(std::move(goals));
+  }
+  return out;
+}
+
 nlohmann::json json_of(const ClosingPlan& plan) {
   nlohmann::json spans = nlohmann::json::array();
   for (const StageSpan& s : plan.spans) spans.push_back({{"from", s.from}, {"to", s.to}, {"percent", s.percent}});

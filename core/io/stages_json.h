@@ -13,6 +13,9 @@ namespace uc {
 Result<std::vector<DriveStage>> parse_stages(const std::string& text);
 std::string stages_json(const std::vector<DriveStage>& stages);
 
+/// Per edge, the stages that fold it, as json_of writes them (see pattern_json.h). Throws FieldError.
+std::vector<CreaseGoals> goals_from(const std::vector<JsonReader>& edges);
+
 /// The part of a project that says how the sheet is closed; fields of earlier versions may be missing.
 nlohmann::json json_of(const ClosingPlan& plan);
 ClosingPlan closing_from(const JsonReader& r);

@@ -389,8 +389,7 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   out.held = made->held;
   out.usual_part = made->usual_part;
   const PatternFamily* family = wanted.family ? find_pattern_family(wanted.family->name) : nullptr;
-  if (family) out.hands = hand_words(family->name);
-  out.lies_flat = !family || family->flat_foldable;
+  if (family) out.hands = hand_words(made->hands.empty() ? family->name : made->hands);
   const PatternDesign& design = out.design;
   Drawing drawing(design, sheet);
   std::vector<std::pair<int, PatternRule>> edits;
@@ -471,6 +470,8 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   if (design.base && design.base_goals.size() == design.base->edges.size())
     for (const CreaseId r : source)
       out.goals.push_back(at(r) < design.base_goals.size() ? design.base_goals[at(r)] : CreaseGoals{});
+  out.lies_flat = (!family || family->flat_foldable) &&
+                  std::all_of(out.full_deg.begin(), out.full_deg.end(), [](double d) { return d == 180; });
   out.rule_of.reserve(source.size());
   for (const CreaseId r : source) out.rule_of.push_back(rule_of_rough[at(r)]);
   out.healed.repair = {}; // rules overlap on purpose

@@ -66,7 +66,8 @@ struct FamilyDrawing {
   std::vector<HeldFlat> held = {};
   /// Of what rules draw, the stages that close a crease; null: all together.
   CreaseGoals (*goals_of)(const Segment& crease) = nullptr;
-  double usual_part = 1; // how far of the way hands leave it closed
+  double usual_part = 1;  // how far of the way hands leave it closed
+  std::string hands = {}; // by which words it is closed (see hand_words.h); empty: those of the family's name
 };
 
 /// What a crease is called for as long as the rule that draws it stays: other rules may come, go and change places.
@@ -85,7 +86,7 @@ struct DrawnPattern {
   std::vector<int> rule_of;       // per edge: the rule that drew it, from 1; 0 for the sheet and the imported pattern
   std::vector<EdgeId> ids;        // per edge, all different
   std::vector<double> full_deg;   // per edge, how far it is folded in the end; empty: 180 everywhere
-  std::vector<CreaseGoals> goals; // per edge, of a family: the stages that close it; empty: all together
+  std::vector<CreaseGoals> goals; // per edge: the stages that close it; empty: all together
   std::vector<HeldFlat> held;     // of a family
   double usual_part = 1;          // how far of the way hands leave it closed
   std::vector<std::string> hands; // of a family: how hands close it (see hand_words.h)

@@ -20,6 +20,15 @@ constexpr int most_hand_stages = 8;
 /// The goals of one crease, in the order of their stages; none where it closes with the whole.
 using CreaseGoals = std::vector<CreaseGoal>;
 
+/// How far each edge of a pattern is folded in the end and in which stages, one entry per edge; empty lists: flat, and
+/// all together.
+struct HandClosing {
+  std::vector<double> full_deg;
+  std::vector<CreaseGoals> goals;
+  bool operator==(const HandClosing&) const = default;
+  [[nodiscard]] bool empty() const { return full_deg.empty() && goals.empty(); }
+};
+
 /// A part of the sheet that stays flat, in mm.
 struct HeldFlat {
   std::string what; // hub, floor

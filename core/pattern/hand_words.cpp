@@ -81,6 +81,13 @@ const std::map<std::string_view, Sentences>& all_words() {
         "Push the slanting creases in as you go, so that each part turns against the last and the strip runs round; "
         "bring "
         "its ends together."}},
+      {"accordion-cone",
+       {"Pleat the strip to and fro along its upright creases and press it well.",
+        "Open it like a fan from the long edge where the slanting creases begin: the points there come together to the "
+        "tip. Lay each pleat over the same way round, outside on the next facet, and bend the ridges.",
+        "Slip the end of the strip under the first pleat so that the last pleat lies on the first facet. A dot of "
+        "glue, "
+        "a clip or a thread through the tip keeps it."}},
       {"blintz-tray",
        {"Fold the four corners to the middle.", "Raise two walls that lie across from each other.",
         "Raise the third wall: its gussets fold in behind it, and its corner goes over the rim and lies on the floor.",

@@ -253,10 +253,71 @@ private slots:
     for (const auto& [args, says] :
          {std::pair{QStringList{"pattern", "--from", file, "--stages", path("g.json")}, "name one"},
           {{"pattern", "carton", "-o", path("one.json"), "--stages", path("one.json")}, "give two names"},
-          {{"collapse", file, "--order", "family"}, "pattern --stages"}}) {
+          {{"collapse", written("plain.json", testing::chevron_pattern(2, 2)), "--order", "family"},
+           "does not say how hands close it"}}) {
       const auto o = call_(args);
       QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.count('\n') == 1, o.err.constData());
     }
+  }
+
+  /// A family's file says how far each crease is folded: what stands in space closes from it without being told how,
+  /// and what lies flat is driven evenly unless layers are kept apart.
+  void a_file_closes_as_its_family() {
+    const QString file = path("own.json");
+    for (const char* family : {"square-wrap", "wrap", "blintz-tray", "four-part-box", "petal-bowl"}) {
+      QCOMPARE(call_({"pattern", family, "-o", file}).exit, 0);
+      const Json j = json(call_({"collapse", file, "--json"}));
+      QVERIFY2(j["rms_angle_error_deg"] < 0.01 && j["max_strain"] < 1e-6, family);
+      QCOMPARE(call_({"pattern", "--from", file, "-o", path("again.json")}).exit, 0);
+      QCOMPARE(*read_file(path("again.json").toStdString()), *read_file(file.toStdString()));
+    }
+    QCOMPARE(call_({"pattern", "twist-tiling", "-o", file}).exit, 0);
+    for (const Json& e : json(call_({"collapse", file, "--percent", "50", "--json"}))["edges"])
+      if (e["target_deg"] != 0.0) QCOMPARE(std::abs(e["target_deg"].get<double>()), 90.0);
+    for (const auto& [but, says] :
+         {std::pair{"\"full_deg\":[90]", "full_deg: has 1 entries"}, {"\"goals\":7", "goals: a list"}}) {
+      std::string text = pattern_json(testing::chevron_pattern(2, 2));
+      text.replace(text.rfind('}'), 1, std::string(",\n") + but + "}");
+      QVERIFY(write_atomically(file.toStdString(), text).ok());
+      const auto o = call_({"collapse", file});
+      const int line = static_cast<int>(std::count(text.begin(), text.end(), '\n')); // it ends in one
+      QVERIFY2(o.exit == 2 && o.err.contains(says) && o.err.contains(QByteArray(":") + QByteArray::number(line)),
+               o.err.constData());
+    }
+  }
+
+  /// The cone of an accordion strip: its points come together, its end meets its beginning, and it has the angle of a
+  /// pyramid with so many sides.
+  void a_strip_closes_to_its_cone() {
+    const QString file = path("cone.json");
+    for (const int k : {3, 5, 8, 11}) {
+      const Json told = json(call_({"pattern", "accordion-strip", "--set", "part=18", "--set", "height=70", "--set",
+                                    QString("cone_parts=%1").arg(k), "-o", file, "--json"}));
+      QVERIFY(std::abs(told["sheet_mm"][0].get<double>() - 18 * k) < 1e-9 && told["sheet_mm"][1] == 35.0);
+      const auto flat = parse_pattern_json(*read_file(file.toStdString()));
+      const Json j = json(call_({"collapse", file, "--json"}));
+      QVERIFY(j["max_strain"] < 1e-9);
+      const auto at = [&](double x, double y) {
+        for (std::size_t i = 0; i < flat->vertices.size(); ++i)
+          if ((flat->vertices[i] - Point{x, y}).norm() < 1e-6) {
+            const Json& v = j["vertices"][i];
+            return Point3{v[0].get<double>(), v[1].get<double>(), v[2].get<double>()};
+          }
+        qFatal("no vertex there");
+        return Point3{};
+      };
+      const Point3 tip = at(9, 0);
+      for (int i = 1; i < k; ++i) QVERIFY((at(18 * i + 9, 0) - tip).norm() < 1e-6);
+      QVERIFY2((at(0, 35) - at(18 * k, 35)).norm() < 1e-6, qPrintable(QString::number(k)));
+      Point3 middle = Point3::Zero();
+      for (int i = 0; i < k; ++i) middle += at(18 * i, 35) / k;
+      const double half = std::asin((at(0, 35) - middle).norm() / (at(0, 35) - tip).norm()) * 180 / 3.14159265358979;
+      QVERIFY(std::abs(half - told["cone"]["faceted_half_angle_deg"].get<double>()) < 1e-6);
+      const double corner = 2 * std::atan2(9, 35) * 180 / 3.14159265358979; // of a facet, at the tip
+      QVERIFY(std::abs(told["gap_deg"].get<double>() - (360 - k * corner)) < 1e-9);
+    }
+    const auto o = call_({"pattern", "accordion-strip", "--set", "cone_parts=2", "-o", file});
+    QVERIFY(o.exit == 2 && o.err.contains("three parts at least"));
   }
 
   /// What the window saves as a picture, the command does as well.

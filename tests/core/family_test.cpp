@@ -207,6 +207,24 @@ private slots:
       const auto thirds = *figures("blintz-tray", {{"division", 1}}, s).inside_mm;
       QVERIFY(near(thirds[0], s / (3 * std::sqrt(2.0))) && near(thirds[2], thirds[0]));
     }
+    // Groups of sinks are drawn whole: every side of every triangle is there.
+    const std::vector<std::pair<double, int>> groups{{0, 1}, {1, 2}, {2, 4}};
+    for (const auto& [group, sinks] : groups) {
+      for (const double apart : {2.0, 5.0, 9.0}) {
+        const ParameterValues values{{"group", group}, {"apart", apart}};
+        QCOMPARE(more(figures("triangle-sink", values), "sinks"), double(sinks));
+        const DrawnPattern d =
+            drawn_pattern(family_design("triangle-sink", values), Sheet::square(Millimetres{240}).outline());
+        const double side = 10 * std::sqrt(3.0); // 24 triangles over 240 mm
+        int sides = 0;
+        for (std::size_t e = 0; e < d.healed.pattern.edges.size(); ++e)
+          sides += std::abs(d.healed.pattern.segment(CreaseId(e)).length() - side) < 1e-6;
+        QVERIFY2(sides >= 3 * sinks, qPrintable(QString("%1 %2 %3").arg(group).arg(apart).arg(sides)));
+      }
+    }
+    const DrawnPattern too_far = drawn_pattern(family_design("triangle-sink", {{"group", 2}, {"apart", 12}}),
+                                               Sheet::square(Millimetres{240}).outline());
+    QVERIFY(!too_far.wrong.empty() && too_far.wrong[0].sentence.find("type up to 11") != std::string::npos);
     const auto strip = figures("accordion-strip", {{"part", 17}, {"height", 61}, {"parts", 9}, {"cone_parts", 7}});
     const double closing = 3.14159265358979323846 / std::atan2(17, 61);
     QVERIFY(near(more(strip, "closing_parts"), closing));

@@ -56,7 +56,10 @@ ClosingFrames closed_by(const ClosingPlan& plan, std::shared_ptr<const DrawnPatt
   return out;
 }
 
-std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress) {
+/// Creases may end so much further off their angles than by the order that closes the sheet best.
+constexpr double closes_as_well_deg = 10;
+
+OrderCosts costs_of_orders(const FoldMesh& mesh, Progress& progress) {
   const auto plan_of = [](CollapseOrder order, int groups) {
     ClosingPlan plan;
     plan.order = order;
@@ -69,19 +72,24 @@ std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress)
   for (const CollapseOrder order :
        {CollapseOrder::outside_in, CollapseOrder::inside_out, CollapseOrder::one_side_first})
     for (const int groups : {2, 4, 8}) plans.push_back(plan_of(order, groups));
-  std::vector<OrderCost> out;
+  OrderCosts out;
+  std::vector<OrderCost>& tried = out.closing;
   for (const ClosingPlan& plan : plans) {
     Closing closing(mesh, {stages_of(mesh, plan), {}, false, false});
     OrderCost cost{plan, 0, 0};
     std::vector<double> parts = even_parts(20);
     parts.push_back(1);
     const auto states = states_at(closing, parts, &progress);
-    if (states.size() < parts.size()) return out;
+    if (states.size() < parts.size()) break;
     for (const CollapseState& s : states) cost.peak_strain = std::max(cost.peak_strain, s.max_strain);
     cost.rms_error_deg = states.back().rms_error_deg;
-    out.push_back(cost);
-    progress.set(static_cast<double>(out.size()) / static_cast<double>(plans.size()));
+    tried.push_back(cost);
+    progress.set(static_cast<double>(tried.size()) / static_cast<double>(plans.size()));
   }
+  double best = 180;
+  for (const OrderCost& cost : tried) best = std::min(best, cost.rms_error_deg);
+  out.locking = static_cast<int>(
+      std::erase_if(tried, [best](const OrderCost& cost) { return cost.rms_error_deg > best + closes_as_well_deg; }));
   return out;
 }
 

@@ -70,7 +70,10 @@ struct OrderCost {
   double peak_strain = 0;
   double rms_error_deg = 0; // at the end
 };
-/// Every order by one to eight stages; each is told apart by what it costs.
-std::vector<OrderCost> costs_of_orders(const FoldMesh& mesh, Progress& progress);
+struct OrderCosts {
+  std::vector<OrderCost> closing; // every order by one to eight stages that closes the sheet as far as any does
+  int locking = 0;                // how many do not
+};
+OrderCosts costs_of_orders(const FoldMesh& mesh, Progress& progress);
 
 } // namespace uc::app

@@ -89,7 +89,15 @@ void CollapseStage::write_way(Ledger& ledger) {
   if (peak > 0.01)
     ledger.caution(tr("More than 1 % of strain: the paper fights back there. Another order, more stages or divided "
                       "facets may help."));
+  constexpr double locked_deg = 60;
+  if (frames_.whole() && counts_groups(frames_.plan.order) && frames_.states.back().rms_error_deg > locked_deg)
+    ledger.caution(
+        tr("By this order creases end %1° from where they should be: the sheet does not close. Choose As the "
+           "family is closed by hand or All at once, or compare the orders.")
+            .arg(frames_.states.back().rms_error_deg, 0, 'f', 0));
   if (!frames_.whole()) ledger.note(tr("The work was stopped; the rest of the way is missing."));
+  if (!costs_.empty() && locking_orders_ > 0)
+    ledger.note(tr("Orders that do not close this sheet, and are not offered: %1.").arg(locking_orders_));
   if (!costs_.empty()) {
     const auto now = std::find_if(costs_.begin(), costs_.end(),
                                   [&](const OrderCost& c) { return same_stages(*frames_.mesh, c.plan, frames_.plan); });

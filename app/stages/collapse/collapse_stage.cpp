@@ -42,9 +42,10 @@ CollapseStage::CollapseStage(Workspace& workspace, QObject* parent)
         if (!rested_.state) return hold(tr("Hold it again"), [](HeldState& held) { held.let_go = false; }); // stopped
         show_state();
       }),
-      costing_([this](std::vector<OrderCost> costs) {
+      costing_([this](OrderCosts costs) {
         waiting_->end();
-        costs_ = std::move(costs);
+        costs_ = std::move(costs.closing);
+        locking_orders_ = costs.locking;
         show_costs();
       }),
       working_([this](ClosingFrames frames) { finished(std::move(frames)); }) {

@@ -160,14 +160,15 @@ private:
   std::optional<std::pair<double, double>> asked_; // the push that is being tried, not one from the project
   std::size_t push_frame_ = 0;                     // of the way while it is held, then one more
   QTimer push_frames_;
-  std::vector<OrderCost> costs_;
+  std::vector<OrderCost> costs_; // of the orders that close the sheet
+  int locking_orders_ = 0;       // that do not
   QTimer delay_;
   QTimer playing_;
   bool seen_ = false;
   bool chosen_part_ = false; // somebody has gone along the way to what is shown
   Background<PushedOver> pushing_;
   Background<LetGo> resting_;
-  Background<std::vector<OrderCost>> costing_;
+  Background<OrderCosts> costing_;
   Background<ClosingFrames> working_; // the last members: they go first
 };
 

@@ -65,9 +65,12 @@ QString PatternStage::read_file_named(const QString& path) {
     for (Point& v : read.vertices) v -= corner;
   }
   const auto base = std::make_shared<const CreasePattern>(std::move(read));
+  const HandClosing& closing = pattern->closing;
   const QString wrong = workspace_.document.change(tr("Read a crease pattern"), [&](Project& p) {
     p.pattern.family.reset();
     p.pattern.base = base;
+    p.pattern.base_full_deg = closing.full_deg;
+    p.pattern.base_goals = closing.goals;
     p.pattern.rules.clear();
     p.pattern.directions.clear(); // they were found for other creases
     if (!sheet || sheet->code() == p.sheet.code()) return;
@@ -88,9 +91,9 @@ QString PatternStage::write_file_named(const QString& path) {
   const auto format = pattern_format(file, true);
   if (!format) return QString::fromStdString(format.error());
   if (workspace_.document.drawing()) return tr("The pattern is still being drawn; try again in a moment.");
-  const auto bytes =
-      pattern_bytes(workspace_.document.pattern()->healed.pattern, *format,
-                    QFileInfo(path).completeBaseName().toStdString(), {(data_folder() + "/fonts").toStdString()}, {});
+  const auto drawn = workspace_.document.pattern();
+  const auto bytes = pattern_bytes(drawn->healed.pattern, *format, QFileInfo(path).completeBaseName().toStdString(),
+                                   {(data_folder() + "/fonts").toStdString()}, {}, {drawn->full_deg, drawn->goals});
   if (!bytes) return QString::fromStdString(bytes.error());
   const auto ok = write_atomically(file, *bytes);
   return ok ? QString() : QString::fromStdString(ok.error());

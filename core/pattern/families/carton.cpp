@@ -7,6 +7,8 @@
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -24,10 +26,10 @@ double end_height(int n, double w) {
 }
 
 /// How a hand closes a carton: which part of a crease's angle in which stage.
-class HandClosing {
+class CartonClosing {
 public:
   /// A hem is folded before all else.
-  HandClosing(int sides, bool inside, bool hem) : n_(sides), inside_(inside), winding_(hem ? 2 : 1) {}
+  CartonClosing(int sides, bool inside, bool hem) : n_(sides), inside_(inside), winding_(hem ? 2 : 1) {}
 
   /// An upright between walls, from 1.
   [[nodiscard]] CreaseGoals wall(int upright) const {
@@ -89,13 +91,17 @@ Result<FamilyDrawing> draw_carton(const ParameterValues& values, const Polygon& 
   const double end = end_height(n, w);
   const double across = end * std::tan(std::numbers::pi / n);
   const bool twisted_top = values.at("top") == 0;
-  const double top = twisted_top ? end : values.at("top") == 1 ? w / 2 : 0;
+  const bool hem_top = values.at("top") == 1;
+  const double top = twisted_top ? end : !hem_top ? 0 : values.at("rim") > 0 ? values.at("rim") : w / 2;
+  if (hem_top && top > h)
+    return Error{
+        fmt::format("rim: {} mm of hem reach below the floor; type up to the height of the walls, {} mm", top, h)};
   const double width = (n + 1) * w;
   const double height = end + h + top;
   CreaseLines lines(Polygon{{0, 0}, {width, 0}, {width, height}, {0, height}});
   // A hem is folded in before the tube is wound, so there the uprights are seen from their other side.
   const bool hem = top > 0 && !twisted_top;
-  const HandClosing closing(n, values.at("overlap") == 0 && n > 3, hem);
+  const CartonClosing closing(n, values.at("overlap") == 0 && n > 3, hem);
   const auto end_of = [&](double fold, double rim) {
     const bool above = rim > fold;
     for (int i = 0; i <= n; ++i) {
@@ -150,6 +156,7 @@ PatternFamily carton_family() {
         0,
         "Twisted shut, folded in as a hem, or open.",
         {"twist", "fold", "open"}},
+       {"rim", "Depth of the hem", ParameterType::mm, 0, 2000, 0, "Of a top that is folded in; 0: half a side."},
        {"overlap",
         "Side left over",
         ParameterType::choice,

@@ -2,12 +2,17 @@
 // side a pleat one row wide runs off along the grid at 30 degrees to the side. At a corner of the triangle lie 60, 30,
 // 120 and 150 degrees, so Kawasaki holds; the creases beside the 30 are opposite and the other two alike. A neighbour
 // is the same sink turned by half a turn about the middle of the pleat they share: mountains for valleys, the other
-// hand. Sinks in reach of each other make a threefold group, and all of them the lattice of hexagons.
+// hand. One and its three neighbours make a threefold group, and all of them the lattice of hexagons. One, two or four
+// are drawn whole or not at all; of the lattice, which runs over the rim, the whole ones are counted.
 #include "pattern/crease_lines.h"
 #include "pattern/families/all.h"
 
+#include <fmt/format.h>
+
+#include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <numbers>
 #include <utility>
@@ -15,6 +20,8 @@
 namespace uc {
 namespace {
 
+constexpr int least_apart = 2;
+constexpr int most_apart = 12;
 enum Group { single, both_hands, threefold, lattice };
 
 struct Sink {
@@ -51,6 +58,32 @@ std::map<Key, Sink> sinks_of(Group group, double apart, double reach) {
   return out;
 }
 
+bool whole_on(const Polygon& sheet, const Sink& s, const Point& origin, double grid) {
+  for (int i = 0; i < 3; ++i) {
+    const Point from = origin + grid * corner(s, i);
+    const Point along = (origin + grid * corner(s, i + 1) - from) / grid;
+    const double length = std::sqrt(3.0) * grid;
+    const auto parts = clip(Line::through(from, from + along), sheet);
+    if (std::none_of(parts.begin(), parts.end(), [&](const Segment& part) {
+          const double a = (part.from - from).dot(along) / along.norm();
+          const double b = (part.to - from).dot(along) / along.norm();
+          return std::min(a, b) <= 1e-6 * grid && std::max(a, b) >= length - 1e-6 * grid;
+        }))
+      return false;
+  }
+  return true;
+}
+
+/// Grid points between neighbours, at most, so that all of a group lie on the sheet; none at all: 0.
+int farthest_apart(Group group, const Polygon& sheet, const Point& origin, double grid) {
+  for (int apart = most_apart; apart >= least_apart; --apart) {
+    const auto sinks = sinks_of(group, apart + 0.5, std::numeric_limits<double>::infinity());
+    if (std::all_of(sinks.begin(), sinks.end(), [&](const auto& s) { return whole_on(sheet, s.second, origin, grid); }))
+      return apart;
+  }
+  return 0;
+}
+
 Result<FamilyDrawing> draw_sinks(const ParameterValues& values, const Polygon& sheet) {
   const Box box = bounding_box(sheet);
   const double grid = box.size().x() / values.at("count");
@@ -61,6 +94,17 @@ Result<FamilyDrawing> draw_sinks(const ParameterValues& values, const Polygon& s
   const GridFrame frame = grid_frame(PatternGrid::equilateral, static_cast<int>(values.at("count")), sheet);
   const Point origin = frame.at(frame.nearest(box.centre()));
   const auto place = [&](const Point& p) -> Point { return origin + grid * p; };
+  const auto whole =
+      std::count_if(sinks.begin(), sinks.end(), [&](const auto& s) { return whole_on(sheet, s.second, origin, grid); });
+  if (group != lattice && whole < static_cast<long>(sinks.size())) {
+    const int most = farthest_apart(group, sheet, origin, grid);
+    return Error{most == 0
+                     ? std::string("count: the sinks of this group do not lie on the sheet; type more triangles "
+                                   "across")
+                     : fmt::format("apart: sinks of this group lie off the sheet; type up to {}, or more triangles "
+                                   "across",
+                                   most)};
+  }
   CreaseLines lines(sheet);
   for (const auto& [key, s] : sinks) {
     const EdgeKind side = s.turned ? EdgeKind::mountain : EdgeKind::valley;
@@ -83,7 +127,7 @@ Result<FamilyDrawing> draw_sinks(const ParameterValues& values, const Polygon& s
   for (int i = 0; i < 3; ++i) held.part.push_back(place(corner(middle, i)));
   FamilyDrawing out{lines.design(), {}, {held}};
   out.figures.pleat_mm = grid * std::sqrt(0.75);
-  out.figures.more = {{"grid_mm", grid}, {"sinks", static_cast<double>(sinks.size())}};
+  out.figures.more = {{"grid_mm", grid}, {"sinks", static_cast<double>(whole)}};
   return out;
 }
 
@@ -104,7 +148,8 @@ PatternFamily triangle_sink_family() {
         3,
         "How many sinks, joined by their pleats.",
         {"single", "both-hands", "threefold", "lattice"}},
-       {"apart", "Apart", ParameterType::integer, 2, 12, 4, "Grid steps and a half between neighbouring sinks."}},
+       {"apart", "Apart", ParameterType::integer, least_apart, most_apart, 4,
+        "Grid steps and a half between neighbouring sinks."}},
       draw_sinks};
 }
 
