@@ -1,5 +1,6 @@
 // divide: the plan of one grid, as text or as the JSON of the contract.
 #include "command.h"
+#include "handout_output.h"
 
 #include "base/expression.h"
 #include "divide/division.h"
@@ -19,6 +20,7 @@ using Json = nlohmann::json;
 
 struct DivideOptions {
   std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
+  std::string output;
   bool either_side = false;
   bool json = false;
 };
@@ -86,6 +88,7 @@ int run(const DivideOptions& o) {
   const auto division = divide(sheet, spec, hand);
   if (!division) throw CallError{division.error()};
   const Division& d = *division;
+  write_handout(d.programme, fmt::format("{} parts on {}", spec.parts, sheet.code()), "", o.output);
 
   if (o.json) {
     Json j = {{"parts", spec.parts},
@@ -143,6 +146,7 @@ void add_divide(CLI::App& app, Action& action) {
   c->add_option("--start", o->start,
                 "A/N:MM, a mark that exists already and its standard error; or diagonals, corner-fold, binary, route, "
                 "ruler, printed: where an odd count starts from");
+  add_handout(*c, o->output);
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli divide --sheet square:240mm --parts 24 --axis both --json");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

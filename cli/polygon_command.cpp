@@ -1,6 +1,7 @@
 // polygon: how large a regular polygon a sheet holds, and the ways to fold it.
 #include "command.h"
 #include "construction_json.h"
+#include "handout_output.h"
 
 #include "programme/text.h"
 #include "reference/polygon.h"
@@ -16,7 +17,7 @@ namespace {
 using Json = nlohmann::json;
 
 struct PolygonOptions {
-  std::string sheet, sides, recipe, sigma = "0.25";
+  std::string sheet, sides, recipe, sigma = "0.25", output;
   bool json = false, landings = false;
 };
 
@@ -72,8 +73,12 @@ int run(const PolygonOptions& o) {
   if (!o.json)
     out() << fmt::format("The largest has sides of {} mm, turned by {}°.\n", format_number(largest.side_mm, 3),
                          format_number(largest.turn_deg, 3));
-  for (const PolygonMethod& m : methods ? *methods : std::vector<PolygonMethod>{}) {
+  const std::vector<PolygonMethod> none;
+  for (const PolygonMethod& m : methods ? *methods : none) {
     const Programme programme = programme_of(m, hand);
+    if (&m == &methods->front())
+      write_handout(programme, fmt::format("{} equal sides from {}", sides, sheet.code()), m.name, o.output,
+                    {o.recipe});
     if (o.json) {
       list.push_back(method_json(m, programme));
       continue;
@@ -106,6 +111,7 @@ void add_polygon(CLI::App& app, Action& action) {
   c->add_option("--sides", o->sides, "Number of sides, 3 to 24")->required();
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
   c->add_option("--recipe", o->recipe, "A file with a recipe of your own whose result names the vertices in order");
+  add_handout(*c, o->output, "the hand-out of the first way");
   c->add_flag("--json", o->json, "Print one JSON document");
   c->add_flag("--landings", o->landings,
               "List in the JSON document also ways that mark vertices where an edge lands (op landing: where lines[0] "

@@ -1,12 +1,10 @@
 // pre-crease: the moves that put a pattern's creases on the sheet, by several schools, with what each costs.
+#include "handout_output.h"
 #include "pattern_file.h"
 
 #include "base/atomic_file.h"
 #include "base/quantity.h"
 #include "crease/precrease.h"
-#include "io/formats.h"
-#include "io/handout.h"
-#include "io/pdf.h"
 #include "programme/text.h"
 
 #include <fmt/format.h>
@@ -81,17 +79,6 @@ Json moves_json(const Programme& programme) {
 
 std::string turned(int times) { return times == 0 ? "never" : times == 1 ? "once" : fmt::format("{} times", times); }
 
-void write(const Programme& programme, const PatternSource& source, const std::string& file) {
-  const std::string title = title_of(source);
-  const auto format = format_for(FileUse::write_creasing, file);
-  if (!format) throw CallError{"-o " + format.error()};
-  const auto bytes = by_format<FileUse::write_creasing, Result<std::string>>(
-      *format, on<FileFormat::html>([&] { return handout_html(programme, title, "", {}); }),
-      on<FileFormat::pdf>([&] { return pdf_of(handout_pages(programme, title, "", {}), title, {font_folder()}); }));
-  if (!bytes) throw CallError{"-o: " + bytes.error()};
-  write_output("-o", file, *bytes);
-}
-
 int run(const PrecreaseOptions& o) {
   const auto school = named<CreaseSchool>(o.school);
   if (!school)
@@ -118,7 +105,7 @@ int run(const PrecreaseOptions& o) {
     if (!plan) throw CallError{fmt::format("{}: {}", o.source.file, plan.error())};
     chosen = std::move(plan).value();
   }
-  if (!o.output.empty()) write(chosen->programme, o.source, o.output);
+  write_handout(chosen->programme, title_of(o.source), "", o.output, {o.source.file});
   if (o.json) {
     print_json({{"school", name_of(chosen->spec.school)},
                 {"schools", costs},
@@ -152,7 +139,7 @@ void add_precrease(CLI::App& app, Action& action) {
   c->add_flag("--either-side", o->either_side, "Bring paper over from left and right alike, without half turns");
   c->add_option("--sigma", o->sigma, "Your hand's standard error")->capture_default_str();
   c->add_option("--grid", o->grid, "Count of the grid under the pattern, for the school everything");
-  c->add_option("-o,--output", o->output, "Write the hand-out: FILE " + endings_for(FileUse::write_creasing));
+  add_handout(*c, o->output);
   c->add_flag("--json", o->json, "One JSON document");
   c->footer("Example: under-crease-cli pre-crease panel.json --school needed");
   c->callback([&action, o] { action = [o] { return run(*o); }; });

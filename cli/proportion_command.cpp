@@ -1,6 +1,7 @@
 // proportion: a sheet trimmed to another ratio by folding alone, or cut into strips.
 #include "command.h"
 #include "construction_json.h"
+#include "handout_output.h"
 
 #include "programme/text.h"
 #include "reference/proportion.h"
@@ -16,6 +17,7 @@ using Json = nlohmann::json;
 
 struct ProportionOptions {
   std::string sheet, ratio, strips, max_creases = "9", top = "3", sigma = "0.25";
+  std::string output;
   bool json = false;
 };
 
@@ -64,6 +66,7 @@ int run_trim(const ProportionOptions& o, const Polygon& sheet) {
   Json list = Json::array();
   for (const Trim& t : *trims) {
     const Programme programme = programme_of(t, hand);
+    if (&t == &trims->front()) write_handout(programme, "Ratio " + o.ratio, "from " + o.sheet, o.output);
     const Point size = bounding_box(t.piece()).size();
     list.push_back({{"piece_mm", point_json(size)},
                     {"kept", t.share},
@@ -101,6 +104,7 @@ void add_proportion(CLI::App& app, Action& action) {
   c->add_option("--max-creases", o->max_creases, "Creases in all, the one of the cut included, 1 to 9 (9)");
   c->add_option("--top", o->top, "How many ways to list (3)");
   c->add_option("--sigma", o->sigma, "Standard error of one crease of the hand (0.25 mm)");
+  add_handout(*c, o->output, "the hand-out of the first way to a ratio");
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli proportion --sheet square:240mm --ratio sqrt2");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

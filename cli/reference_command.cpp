@@ -1,6 +1,7 @@
 // reference: the best routes to a mark, a point, a line or an angle.
 #include "command.h"
 #include "construction_json.h"
+#include "handout_output.h"
 
 #include "base/expression.h"
 #include "programme/text.h"
@@ -21,6 +22,7 @@ struct ReferenceOptions {
   std::string sheet, mark, point, line, angle, recipe, max_creases = "4", top = "5", sigma = "0.25";
   std::string crease_worth = "0", exact_bonus = "0", scar_worth = "0";
   std::vector<std::string> keep_clean;
+  std::string output;
   bool json = false;
 };
 
@@ -84,12 +86,22 @@ double weight_option(const std::string& option, const std::string& text) {
   return length->value;
 }
 
-int print(const std::vector<Route>& routes, double sigma_mm, bool json) {
+/// What was asked for, as the title of its hand-out.
+std::string wanted(const ReferenceOptions& o) {
+  return !o.mark.empty()    ? "Mark at " + o.mark
+         : !o.point.empty() ? "Mark at " + o.point
+         : !o.line.empty()  ? "Line " + o.line
+                            : "Crease at " + o.angle + "°";
+}
+
+int print(const std::vector<Route>& routes, double sigma_mm, const ReferenceOptions& o) {
   HandProfile hand;
   hand.sigma_mm = sigma_mm;
+  const bool json = o.json;
   Json list = Json::array();
   for (const Route& route : routes) {
     const Programme programme = programme_of(route, hand);
+    if (&route == &routes.front()) write_handout(programme, wanted(o), "on " + o.sheet, o.output, {o.recipe});
     if (json) {
       list.push_back(route_json(route, programme));
       continue;
@@ -147,7 +159,7 @@ int run(const ReferenceOptions& o) {
   std::vector<Route> routes;
   if (!o.recipe.empty()) {
     routes = typed_route(o.recipe, outline, target, search);
-    return print(routes, search.sigma_mm, o.json);
+    return print(routes, search.sigma_mm, o);
   }
   Result<std::shared_ptr<const SheetIndex>> index = Error{""};
   with_progress("Learning this shape of sheet",
@@ -159,7 +171,7 @@ int run(const ReferenceOptions& o) {
     if (o.json) print_json({{"routes", Json::array()}});
     return answer_is_no;
   }
-  return print(*found, search.sigma_mm, o.json);
+  return print(*found, search.sigma_mm, o);
 }
 
 } // namespace
@@ -186,6 +198,7 @@ void add_reference(CLI::App& app, Action& action) {
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   c->add_option("--recipe", o->recipe, "A file with a recipe of your own, to be judged instead of searching");
+  add_handout(*c, o->output, "the hand-out of the first route");
   c->add_flag("--json", o->json, "Print one JSON document");
   c->footer("Example: under-crease-cli reference --sheet square:240mm --mark bottom:1/7 --max-creases 4 --json");
   c->callback([o, &action] { action = [o] { return run(*o); }; });

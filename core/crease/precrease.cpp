@@ -3,6 +3,7 @@
 #include "crease/cut_out.h"
 #include "crease/precrease_moves.h"
 #include "divide/starts.h"
+#include "programme/naming.h"
 
 #include <fmt/format.h>
 
@@ -94,6 +95,7 @@ Result<Precrease> precrease(const CreasePattern& pattern, const HandProfile& han
   const std::vector<LineExtent> extents = line_extents(out.making, out.wanted, spec.school, hand);
   out.programme = precrease_programme(out.making, out.wanted, extents, turns, spec, hand);
   for (const Move& move : cut->moves) out.programme.moves.push_back(move);
+  out.programme = lettered(std::move(out.programme));
   add_up(out, extents);
   return out;
 }

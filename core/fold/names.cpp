@@ -63,7 +63,7 @@ std::vector<int> folds_to(const PieceForm& form, FaceId face) {
 bool StepNames::known(const std::string& name) const {
   const Polygon& sheet = sequence_.file.sheet.outline();
   return corner_named(sheet, name) >= 0 || side_named(sheet, name) >= 0 || sequence_.points.count(name) ||
-         creases_.count(name);
+         sequence_.creases.count(name);
 }
 
 std::string StepNames::unknown(const std::string& name) const {
@@ -76,8 +76,8 @@ std::string StepNames::unknown(const std::string& name) const {
 }
 
 std::optional<int> StepNames::crease_named(const std::string& name) const {
-  const auto found = creases_.find(name);
-  if (found == creases_.end()) return std::nullopt;
+  const auto found = sequence_.creases.find(name);
+  if (found == sequence_.creases.end()) return std::nullopt;
   return found->second;
 }
 
@@ -85,14 +85,14 @@ std::string StepNames::name_crease(const std::string& wanted, int crease) {
   if (!wanted.empty()) {
     ++made_;
     if (known(wanted)) return {};
-    creases_[wanted] = crease;
+    sequence_.creases[wanted] = crease;
     return wanted;
   }
   std::string name;
   do {
     name = fmt::format("c{}", ++made_);
   } while (known(name));
-  creases_[name] = crease;
+  sequence_.creases[name] = crease;
   return name;
 }
 

@@ -74,7 +74,6 @@ private:
   [[nodiscard]] std::vector<SeenThing::Piece> pieces_of(const std::string& name, const PieceForm& form) const;
 
   FoldSequence& sequence_;
-  std::map<std::string, int> creases_;
   std::vector<Pinch> pinches_;
   int made_ = 0;
 };

@@ -51,6 +51,7 @@ struct FoldSequence {
   std::vector<StepState> states; // the bare sheet first, then one per move
   std::vector<FoldRecord> folds;
   std::vector<PaperLine> lines;
+  std::map<std::string, int> creases;                  // by their names, several of one crease among them
   std::map<std::string, Point> points;                 // named in the file, on the bare sheet
   std::map<std::string, std::array<int, 2>> crossings; // of these points, the paper lines
 };

@@ -1,6 +1,9 @@
 #include "fold/step_figure.h"
 
 #include "base/index.h"
+#include "fold/step_text.h"
+#include "programme/naming.h"
+#include "reference/construction.h"
 
 #include <algorithm>
 #include <cmath>
@@ -128,6 +131,53 @@ std::optional<std::pair<Point, Point>> way_of(const PieceForm& before, const Pie
   return way;
 }
 
+/// Where something that has a name lies: a point, or a crease by its longest piece.
+std::optional<Segment> place_named(const FoldSequence& sequence, const StepState& state, const std::string& name) {
+  const PieceForm& form = *state.form;
+  const auto at_point = [&](const Point& on_sheet) {
+    const Point lies = place_of(form, on_sheet);
+    return Segment{lies, lies};
+  };
+  if (const auto p = sequence.points.find(name); p != sequence.points.end()) return at_point(p->second);
+  const Polygon& sheet = sequence.file.sheet.outline();
+  for (std::size_t i = 0; i < sheet.size(); ++i) {
+    if (corner_id(sheet, static_cast<int>(i)) == name) return at_point(sheet[i]);
+    if (edge_id(sheet, static_cast<int>(i)) == name) return at_point((sheet[i] + sheet[(i + 1) % sheet.size()]) / 2);
+  }
+  const auto crease = sequence.creases.find(name);
+  std::optional<Segment> longest;
+  for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+    const int line = form.line_of[e];
+    if (line < 0 || crease == sequence.creases.end() || sequence.lines[at(line)].crease != crease->second) continue;
+    const PatternEdge& edge = form.pattern.edges[e];
+    const Segment piece{form.form.vertices[at(edge.from)], form.form.vertices[at(edge.to)]};
+    if (!longest || piece.length() > longest->length() + 1e-9) longest = piece;
+  }
+  if (longest) return longest;
+  for (const FoldRecord& fold : sequence.folds) // a pinch bounds no face
+    if (fold.name == name) return form.form.place[0] * fold.aligned;
+  return std::nullopt;
+}
+
+/// All that the sentence calls by a name of the file, clear of each other.
+void add_names(Drawing& drawing, const FoldSequence& sequence, std::size_t index) {
+  TextStyle style;
+  style.names_told_apart = true;
+  Figure& figure = drawing.figure();
+  for (const std::string& name : names_in(state_text(sequence, index, style))) {
+    const auto place = place_named(sequence, sequence.states.at(index - 1), name);
+    if (!place) continue;
+    Point at = drawing.on_top(place->from);
+    for (const double part : {0.62, 0.38, 0.8, 0.2, 0.5}) {
+      at = drawing.on_top(place->at(part));
+      if (std::none_of(figure.labels.begin(), figure.labels.end(),
+                       [&](const Figure::Label& l) { return (l.at - at).norm() < 0.06 * drawing.size(); }))
+        break;
+    }
+    figure.labels.push_back({at, name, true, false, true});
+  }
+}
+
 /// A curve from one place to another that bulges to the left of the way.
 FigureArrow arc(const Point& from, const Point& to, ArrowWay way) {
   const Point d = to - from;
@@ -200,6 +250,7 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
   } else if (const auto way = way_of(*before.form, *state.form)) {
     figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second), ArrowWay::open));
   }
+  add_names(drawing, sequence, index);
   return figure;
 }
 

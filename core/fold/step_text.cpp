@@ -1,5 +1,6 @@
 #include "fold/step_text.h"
 
+#include "programme/naming.h"
 #include "reference/construction.h"
 
 #include <fmt/format.h>
@@ -86,10 +87,11 @@ std::string thing_name(const FoldSequence& sequence, const std::string& name, co
     for (const auto& [id, phrase] : known) {
       if (id == name) return say(style, phrase);
     }
-    return say(style, corner_id(sheet, i) == name ? "corner {name}" : "edge {name}", {{"name", name}});
+    return say(style, corner_id(sheet, i) == name ? "corner {name}" : "edge {name}",
+               {{"name", name_in_text(style, name)}});
   }
-  if (sequence.points.count(name)) return say(style, "mark {name}", {{"name", name}});
-  return say(style, "crease {name}", {{"name", name}});
+  return say(style, sequence.points.count(name) ? "mark {name}" : "crease {name}",
+             {{"name", name_in_text(style, name)}});
 }
 
 std::string state_text(const FoldSequence& sequence, std::size_t index, const TextStyle& style) {

@@ -1,5 +1,7 @@
 #include "io/figure_drawing.h"
 
+#include "io/label_places.h"
+
 #include "programme/line_look.h"
 
 #include <algorithm>
@@ -156,6 +158,18 @@ void draw_flap(Page& page, const Figure& figure, const FigurePlacing& placing) {
   page.items.emplace_back(std::move(flap));
 }
 
+namespace {
+
+/// On a flat sheet an arrow bows upwards, clear of the hand.
+Point arrow_control(const Figure& figure, const FigureArrow& arrow, const FigurePlacing& placing) {
+  const Point from = placing.place(arrow.from);
+  const Point to = placing.place(arrow.to);
+  const Point control = placing.place(arrow.control);
+  return figure.patches.empty() && control.y() > (from.y() + to.y()) / 2 ? Point(from + to - control) : control;
+}
+
+} // namespace
+
 void draw_move(Page& page, const Figure& figure, const FigurePlacing& placing) {
   for (const Point& dot : figure.dots) {
     PagePath ring;
@@ -170,21 +184,92 @@ void draw_move(Page& page, const Figure& figure, const FigurePlacing& placing) {
     page.items.emplace_back(std::move(ring));
   }
   for (const FigureArrow& arrow : figure.arrows) {
-    const Point from = placing.place(arrow.from);
-    const Point to = placing.place(arrow.to);
-    Point control = placing.place(arrow.control);
-    // On a flat sheet it bows upwards, clear of the hand.
-    if (figure.patches.empty() && control.y() > (from.y() + to.y()) / 2) control = from + to - control;
-    draw_arrow(page, placing, {from, control, to}, true, arrow.way, 2.4);
+    draw_arrow(page, placing,
+               {placing.place(arrow.from), arrow_control(figure, arrow, placing), placing.place(arrow.to)}, true,
+               arrow.way, 2.4);
   }
   draw_turn(page, figure, placing);
 }
+
+namespace {
+
+constexpr double label_size = 15; // pixels
+constexpr double dot_radius = 5.5;
+
+/// A quadratic curve in pieces.
+void add_curve(std::vector<Segment>& to, const Point& from, const Point& control, const Point& end) {
+  constexpr int pieces = 12;
+  Point last = from;
+  for (int i = 1; i <= pieces; ++i) {
+    const double t = static_cast<double>(i) / pieces;
+    const Point next = (1 - t) * (1 - t) * from + 2 * t * (1 - t) * control + t * t * end;
+    to.push_back({last, next});
+    last = next;
+  }
+}
+
+LabelObstacles obstacles_of(const Figure& figure, const FigureRoom& room, const FigurePlacing& placing) {
+  LabelObstacles out;
+  out.room = {room.at, room.at + room.size};
+  out.dot_radius = dot_radius * placing.pixel;
+  for (const Point& dot : figure.dots) out.dots.push_back(placing.place(dot));
+  for (const FigureLine& l : figure.lines)
+    out.lines.push_back({placing.place(l.segment.from), placing.place(l.segment.to)});
+  const auto rim = [&](const Polygon& outline) {
+    for (std::size_t i = 0; i < outline.size(); ++i)
+      out.lines.push_back({placing.place(outline[i]), placing.place(outline[(i + 1) % outline.size()])});
+  };
+  if (figure.patches.empty()) rim(figure.outline);
+  for (const FigurePatch& patch : figure.patches) rim(patch.outline);
+  rim(figure.flap);
+  for (const FigureArrow& arrow : figure.arrows)
+    add_curve(out.arrows, placing.place(arrow.from), arrow_control(figure, arrow, placing), placing.place(arrow.to));
+  return out;
+}
+
+/// Names and fractions, on slips of paper where lines pass below them.
+void draw_labels(Page& page, const Figure& figure, const FigureRoom& room, const FigurePlacing& placing) {
+  const double size = label_size * placing.pixel;
+  const double letter = 0.62 * size;
+  std::vector<PlacedLabel> labels;
+  for (const Figure::Label& label : figure.labels) {
+    if (label.centred) {
+      page.text(placing.place(label.at) + Point{0, 3} * placing.pixel, label.text, 8 * placing.pixel, false,
+                Align::centre);
+      continue;
+    }
+    labels.push_back({placing.place(label.at),
+                      {letter * static_cast<double>(label.text.size()) + 0.2 * size, size},
+                      Point{0, label.at_point ? -1.0 : 1.0}});
+  }
+  if (labels.empty()) return;
+  const auto places = label_places(labels, obstacles_of(figure, room, placing));
+  std::size_t next = 0;
+  for (const Figure::Label& label : figure.labels) {
+    if (label.centred) continue;
+    const Point& at = places[next];
+    const Point half = 0.5 * labels[next++].size;
+    PagePath slip;
+    slip.points = {at - half, at + Point{half.x(), -half.y()}, at + half, at + Point{-half.x(), half.y()}};
+    slip.closed = true;
+    slip.fill = paper_slip;
+    slip.opacity = 0.7;
+    page.items.emplace_back(std::move(slip));
+    page.text(at + Point{0, 0.36 * size}, label.text, size, label.name, Align::centre);
+    if (label.name) std::get<PageText>(page.items.back()).css_class = "name";
+  }
+}
+
+} // namespace
 
 void draw_figure(Page& page, const Figure& figure, const FigureRoom& room, FigureDetail detail,
                  const PaperColours& paper, double pixel) {
   const Box box = figure.bounds();
   const Point whole = box.size().cwiseMax(1e-6);
-  const double scale = std::min(room.size.x() / whole.x(), room.size.y() / whole.y()) * 0.96;
+  // Names may stand beside it, whether it has any or not: drawings of one sheet are alike.
+  const double beside = detail == FigureDetail::full ? 1.3 * label_size * pixel : 0;
+  const Point inner = (room.size - Point{2 * beside, 2 * beside}).cwiseMax(room.size / 2);
+  const double scale = std::min(inner.x() / whole.x(), inner.y() / whole.y()) * 0.98;
   const Point centre = box.centre();
   const Point middle = room.at + room.size / 2;
   const FigurePlacing placing{
@@ -202,13 +287,8 @@ void draw_figure(Page& page, const Figure& figure, const FigureRoom& room, Figur
     return draw_move(page, small, placing);
   }
   draw_creases(page, figure, placing, detail);
-  for (const Figure::Label& label : figure.labels)
-    page.text(placing.place(label.at) + (label.centred    ? Point{0, 3}
-                                         : label.at_point ? Point{0, -8}
-                                                          : Point{0, 15}) *
-                                            pixel,
-              label.text, (label.centred ? 8 : 12) * pixel, false, Align::centre);
   draw_move(page, figure, placing);
+  draw_labels(page, figure, room, placing);
 }
 
 } // namespace uc

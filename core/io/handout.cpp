@@ -4,6 +4,7 @@
 #include "io/svg.h"
 #include "io/svg_writer.h"
 #include "programme/line_look.h"
+#include "programme/naming.h"
 
 #include <fmt/format.h>
 
@@ -171,7 +172,9 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
 }
 
 HandoutMoves handout_moves(const Programme& programme, const TextStyle& style) {
-  const auto teller = std::make_shared<const ProgrammeTeller>(programme, style);
+  TextStyle telling = style;
+  telling.names_told_apart = true;
+  const auto teller = std::make_shared<const ProgrammeTeller>(programme, telling);
   return {programme.moves.size(), [&programme, teller, style](std::size_t i) {
             const Caution caution = programme.moves[i].caution;
             return HandoutMove{move_figure(programme, static_cast<int>(i)), teller->text(i), teller->check(i),
@@ -212,10 +215,11 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
       const int row = slot / columns;
       const Point at{o.margin_mm + (slot % columns) * cell_w, top + row * cell_h};
       const HandoutMove move = moves.move(static_cast<std::size_t>(i));
-      draw_figure(page, move.figure, {at + Point{2, 2}, {cell_w * 0.46, cell_h - 8}});
+      draw_figure(page, move.figure, {at + Point{-1, 0}, {cell_w * 0.5, cell_h - 5}});
       const double x = at.x() + cell_w * 0.5;
       page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
-      std::vector<std::pair<std::string, double>> paragraphs{{move.text, 3.1}, {move.check, 2.5}};
+      std::vector<std::pair<std::string, double>> paragraphs{{plain_text(move.text), 3.1},
+                                                             {plain_text(move.check), 2.5}};
       if (!move.caution.empty()) paragraphs.emplace_back("Caution: " + move.caution, 2.5);
       // Long instructions are set smaller, so that they end before the next move.
       double scale = 1;
@@ -241,6 +245,18 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
   return pages;
 }
 
+namespace {
+
+/// Names stand out, as they do in the drawing.
+std::string sentence_html(const std::string& sentence) {
+  std::string html;
+  for (const TextPart& part : text_parts(sentence))
+    html += part.name ? "<span class=\"name\">" + xml_escaped(part.text) + "</span>" : xml_escaped(part.text);
+  return html;
+}
+
+} // namespace
+
 std::string handout_html(const HandoutMoves& moves, const std::string& title, const std::string& subtitle) {
   std::string html = fmt::format(
       "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title>\n"
@@ -249,7 +265,7 @@ std::string handout_html(const HandoutMoves& moves, const std::string& title, co
       "padding:1rem "
       "0;break-inside:avoid}}svg{{width:14rem;height:auto;flex:none;overflow:visible}}h2{{margin:0}}.check{{color:#"
       "5d594f}}"
-      ".caution{{color:#B3261E}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
+      ".caution{{color:#B3261E}}.name{{font-weight:600}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
       xml_escaped(title), xml_escaped(subtitle));
   for (std::size_t i = 0; i < moves.count; ++i) {
     const HandoutMove move = moves.move(i);
@@ -257,8 +273,9 @@ std::string handout_html(const HandoutMoves& moves, const std::string& title, co
     drawing.width_mm = 70;
     drawing.height_mm = 60;
     draw_figure(drawing, move.figure, {{5, 5}, {60, 50}});
-    html += fmt::format("<li>{}<div><h2>{}</h2><p>{}</p>", page_svg(drawing), i + 1, xml_escaped(move.text));
-    if (!move.check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(move.check));
+    html += fmt::format("<li class=\"move\">{}<div><h2>{}</h2><p class=\"sentence\">{}</p>", page_svg(drawing), i + 1,
+                        sentence_html(move.text));
+    if (!move.check.empty()) html += fmt::format("<p class=\"check\">{}</p>", xml_escaped(plain_text(move.check)));
     if (!move.caution.empty()) html += fmt::format("<p class=\"caution\">⚠ {}</p>", xml_escaped(move.caution));
     html += "</div></li>\n";
   }

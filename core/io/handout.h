@@ -24,7 +24,7 @@ std::size_t handout_page_count(std::size_t moves, const PrintOptions& options);
 /// and a map of the tiles when there are several.
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& options);
 std::vector<Page> template_pages(const Figure& figure, const std::string& title, const PrintOptions& options);
-/// One numbered drawing of a hand-out with its words.
+/// One numbered drawing of a hand-out with its words; names in them may be told apart (see naming.h).
 struct HandoutMove {
   Figure figure;
   std::string text, check, caution;

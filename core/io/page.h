@@ -31,6 +31,7 @@ struct PageText {
   bool mono = false;
   Align align = Align::left;
   std::string colour = "#26241F";
+  std::string css_class; // SVG only
 };
 
 struct Page {

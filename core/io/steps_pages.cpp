@@ -6,6 +6,7 @@
 #include "io/formats.h"
 #include "io/steps_json.h"
 #include "io/svg.h"
+#include "programme/naming.h"
 
 #include <fmt/format.h>
 
@@ -20,7 +21,9 @@ std::string title_of(const FoldSequence& sequence) {
 
 } // namespace
 
-HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& style) {
+HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& usual) {
+  TextStyle style = usual;
+  style.names_told_apart = true;
   return {sequence.states.size(), [&sequence, style](std::size_t i) {
             if (i + 1 == sequence.states.size()) {
               const Point size = folded_size(sequence.states.back().form->form);
@@ -53,7 +56,7 @@ Page steps_page(const FoldSequence& sequence, const TextStyle& style, const Page
     page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
     draw_figure(page, move.figure, {corner + Point{6, 6}, {cell_w - 12, figure_h}});
     double y = figure_h + 9 + words_mm;
-    for (const std::string& line : measure.wrapped(move.text, cell_w - 8, words_mm)) {
+    for (const std::string& line : measure.wrapped(plain_text(move.text), cell_w - 8, words_mm)) {
       page.text({corner.x(), top + y}, line, words_mm);
       y += 1.4 * words_mm;
     }

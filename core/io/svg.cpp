@@ -45,6 +45,7 @@ void write(SvgWriter& svg, const PageText& text) {
   set(node, "y", text.at.y(), page_digits);
   set(node, "font-size", text.size_mm, page_digits);
   set(node, "fill", text.colour);
+  if (!text.css_class.empty()) set(node, "class", text.css_class);
   if (text.bold) set(node, "font-weight", std::string("600"));
   if (text.align != Align::left) set(node, "text-anchor", text.align == Align::centre ? "middle" : "end");
   node.text().set(shown_text(text.text, true).c_str());

@@ -1,5 +1,7 @@
 #include "programme/element_name.h"
 
+#include "programme/naming.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -82,15 +84,16 @@ Course course_of(const std::vector<Segment>& spans, const SheetState& state) {
 
 std::string element_name(const Element& element, const TextStyle& style, const SheetState& state) {
   if (!element.label.empty()) {
+    const std::string label = name_in_text(style, element.label);
     switch (element.role) {
     case Role::crease:
-      return say(style, "crease {label}", {{"label", element.label}});
+      return say(style, "crease {label}", {{"label", label}});
     case Role::point:
-      return say(style, "mark {label}", {{"label", element.label}});
+      return say(style, "mark {label}", {{"label", label}});
     case Role::corner:
-      return say(style, "corner {label}", {{"label", element.label}});
+      return say(style, "corner {label}", {{"label", label}});
     case Role::raw_edge:
-      return say(style, "edge {label}", {{"label", element.label}});
+      return say(style, "edge {label}", {{"label", label}});
     }
   }
   if (element.role == Role::crease) {

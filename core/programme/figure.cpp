@@ -2,11 +2,11 @@
 
 #include "programme/folding.h"
 #include "programme/space_figure.h"
+#include "programme/text.h"
 #include "programme/unit_figure.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 #include <string>
 #include <unordered_map>
 
@@ -76,25 +76,77 @@ std::optional<Line> line_of(const std::vector<Segment>& spans) {
   return Line::through(longest->from, longest->to);
 }
 
-/// Names a crease at the end that is seen lowest, and draws a faint guide where only pinches stand for it.
-void add_name(Figure& figure, const Programme& programme, ElementId id, const std::vector<Segment>& spans,
-              bool pinched) {
-  const Element* e = programme.find(id);
-  if (e && e->role == Role::point && !spans.empty())
-    figure.labels.push_back({figure.view * spans.front().from, e->label, true});
-  if (!e || e->role != Role::crease) return;
+/// The line of a crease from rim to rim as it is seen, its lower end first.
+std::optional<Segment> whole_line(const Figure& figure, const Polygon& outline, const std::vector<Segment>& spans) {
   const auto axis = line_of(spans);
-  if (!axis) return;
-  const auto whole = clip(*axis, programme.sheet);
-  if (whole.empty()) return;
+  if (!axis) return std::nullopt;
+  const auto whole = clip(*axis, outline);
+  if (whole.empty()) return std::nullopt;
   const Segment seen{figure.view * whole.front().from, figure.view * whole.back().to};
-  if (pinched) figure.lines.push_back({seen, LineStyle::unfolded, 0, false});
   const bool from_first = seen.from.y() < seen.to.y() - 1e-6 ||
                           (std::abs(seen.from.y() - seen.to.y()) <= 1e-6 && seen.from.x() > seen.to.x());
-  const int divisor = std::gcd(e->index, e->parts);
-  const std::string text =
-      e->label.empty() ? std::to_string(e->index / divisor) + "/" + std::to_string(e->parts / divisor) : e->label;
-  figure.labels.push_back({from_first ? seen.from : seen.to, text});
+  return from_first ? seen : Segment{seen.to, seen.from};
+}
+
+/// The fraction of a crease at the end that is seen lowest; a faint guide where only pinches stand for it.
+void add_fraction(Figure& figure, const Programme& programme, ElementId id, const std::vector<Segment>& spans,
+                  const Polygon& outline, bool pinched) {
+  const Element* e = programme.find(id);
+  if (!e || e->role != Role::crease) return;
+  const auto seen = whole_line(figure, outline, spans);
+  if (!seen) return;
+  if (pinched) figure.lines.push_back({*seen, LineStyle::unfolded, 0, false});
+  if (!e->label.empty()) return; // its name is among those of the sentence
+  figure.labels.push_back({seen->from, fraction_name(*e)});
+}
+
+/// A letter or number where the thing lies, clear of those that are there.
+void add_name(Figure& figure, const Element& e, const std::vector<Segment>& spans, const Polygon& outline) {
+  if (spans.empty()) return;
+  std::vector<Figure::Label> places;
+  const Segment first{figure.view * spans.front().from, figure.view * spans.front().to};
+  if (e.role == Role::point || e.role == Role::corner) {
+    places.push_back({first.from, e.label, true});
+  } else if (const auto seen = e.role == Role::crease ? whole_line(figure, outline, spans) : std::nullopt) {
+    double creased = 0;
+    for (const Segment& s : spans) creased += s.length();
+    // Of a pinch at the pinch; else at the rim, along what is creased, along where it would run.
+    if (creased < 0.35 * seen->length()) {
+      places.push_back({first.at(0.5), e.label, true});
+    } else {
+      const auto reaches = [&](const Segment& s) {
+        return std::min((figure.view * s.from - seen->from).norm(), (figure.view * s.to - seen->from).norm()) <
+               0.02 * seen->length();
+      };
+      if (std::any_of(spans.begin(), spans.end(), reaches)) places.push_back({seen->from, e.label});
+      for (const double part : {0.62, 0.38, 0.8, 0.2}) places.push_back({first.at(part), e.label, true});
+      for (const double part : {0.7, 0.3, 0.85, 0.15, 0.5}) places.push_back({seen->at(part), e.label, true});
+    }
+  } else {
+    for (const double part : {0.5, 0.3, 0.7}) places.push_back({first.at(part), e.label, true});
+  }
+  const double apart = 0.07 * bounding_box(figure.outline).size().maxCoeff();
+  const auto free = std::find_if(places.begin(), places.end(), [&](const Figure::Label& place) {
+    return std::none_of(figure.labels.begin(), figure.labels.end(),
+                        [&](const Figure::Label& l) { return (l.at - place.at).norm() < apart; });
+  });
+  Figure::Label label = free == places.end() ? places.front() : *free;
+  label.name = true;
+  figure.labels.push_back(std::move(label));
+}
+
+/// All that the sentence of the move calls by a letter or a number, points first, which cannot be named elsewhere.
+void add_names(Figure& figure, const Programme& programme, const SheetState& state, int index, const Polygon& outline) {
+  const auto named = ProgrammeTeller(programme).named(static_cast<std::size_t>(index));
+  const Move& move = programme.moves[static_cast<std::size_t>(index)];
+  for (const bool points : {true, false}) {
+    for (const ElementId id : named) {
+      const Element* e = programme.find(id);
+      if (!e || (e->role == Role::point || e->role == Role::corner) != points) continue;
+      const bool made = move.creases().makes == id && !move.creases().spans.empty();
+      add_name(figure, *e, made ? move.creases().spans : spans_of(programme, state, id), outline);
+    }
+  }
 }
 
 Point middle_of(const std::vector<Segment>& spans) { return (spans.front().from + spans.back().to) / 2; }
@@ -115,7 +167,7 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
        {std::pair{&move.aligned.through, LineStyle::target}, std::pair{&move.aligned.onto, LineStyle::target},
         std::pair{&move.aligned.moving, LineStyle::moving}}) {
     for (const ElementId id : *ids) {
-      add_name(figure, programme, id, spans_of(programme, state, id), pinched(id));
+      add_fraction(figure, programme, id, spans_of(programme, state, id), outline, pinched(id));
       add_element(figure, programme, state, id, style, places);
     }
   }
@@ -155,7 +207,8 @@ void add_effect(Figure& figure, const Programme& programme, const SheetState& st
       move,
       [&](const MakeCreases& made) {
         const bool pinch = made.extent == Extent::pinch;
-        if (made.makes && made.way != CreaseWay::both_ways) add_name(figure, programme, *made.makes, made.spans, pinch);
+        if (made.makes && made.way != CreaseWay::both_ways)
+          add_fraction(figure, programme, *made.makes, made.spans, outline, pinch);
         lines(made.spans, pinch ? LineStyle::pinch : LineStyle::fresh, made.makes);
       },
       [&](const Cut& cut) { lines(cut.along, LineStyle::cut); },
@@ -203,6 +256,7 @@ Figure move_figure(const Programme& programme, int index, const std::vector<int>
   if (index < 0 || index >= static_cast<int>(programme.moves.size())) return figure;
   const Move& move = programme.moves[static_cast<std::size_t>(index)];
   add_effect(figure, programme, state, move, outline, places);
+  add_names(figure, programme, state, index, outline);
   return figure;
 }
 
@@ -236,7 +290,7 @@ Figure labelled_figure(const Programme& programme, bool underside_up) {
       const MakeCreases& made = move.creases();
       if (made.makes == e.id && !made.spans.empty()) at = made.spans.front().at(0.62);
     }
-    figure.labels.push_back({figure.view * at, e.label, true});
+    figure.labels.push_back({figure.view * at, e.label, true, false, true});
   }
   return figure;
 }

@@ -47,6 +47,7 @@ struct Figure {
     std::string text;
     bool at_point = false; // names a point inside the sheet, not a line at its end
     bool centred = false;  // stands on its point, small
+    bool name = false;     // by which the sentence calls the thing
   };
   std::vector<Label> labels; // names of the creases a move aligns and makes, at their ends
   std::vector<Point> dots;   // points to look at

@@ -19,6 +19,8 @@ struct TextStyle {
   /// Edges and corners are named as the folder sees the sheet at that move, turned over and rotated; else as on the
   /// bare sheet, face up.
   bool as_it_lies = true;
+  /// Letters and numbers by which things are called are told apart from words (see naming.h).
+  bool names_told_apart = false;
 };
 
 /// A phrase in the reader's language with its placeholders filled in.

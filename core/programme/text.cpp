@@ -1,6 +1,7 @@
 #include "programme/text.h"
 
 #include "programme/folding.h"
+#include "programme/naming.h"
 #include "programme/space_figure.h"
 #include "programme/unit_figure.h"
 
@@ -17,6 +18,7 @@ struct Told {
   const ProgrammeTeller::Index& index;
   const TextStyle& style;
   std::size_t here;
+  std::vector<ElementId>* said = nullptr; // learns of what is called by a letter or a number
 
   [[nodiscard]] const Move& move() const { return programme.moves[here]; }
   [[nodiscard]] const Element* find(ElementId id) const {
@@ -31,7 +33,14 @@ struct Told {
     if (style.as_it_lies) std::tie(state.underside_up, state.turned_deg) = index.lies[here];
     return state;
   }
-  [[nodiscard]] std::string name(const Element& element) const { return element_name(element, style, state()); }
+  void tell(const Element& element) const {
+    if (said && !element.label.empty() && std::find(said->begin(), said->end(), element.id) == said->end())
+      said->push_back(element.id);
+  }
+  [[nodiscard]] std::string name(const Element& element) const {
+    tell(element);
+    return element_name(element, style, state());
+  }
 };
 
 /// Whether an element is only pinched when the move comes to use it.
@@ -60,8 +69,9 @@ std::string named(const Told& t, ElementId id) {
     const Element* second = t.find(e->made_of[1]);
     if (first && first->role == Role::raw_edge) std::swap(first, second);
     if (first && second) {
+      t.tell(*e);
       return say(t.style, "mark {label}, where {first} crosses {second},",
-                 {{"label", e->label}, {"first", t.name(*first)}, {"second", t.name(*second)}});
+                 {{"label", name_in_text(t.style, e->label)}, {"first", t.name(*first)}, {"second", t.name(*second)}});
     }
   }
   return t.name(*e);
@@ -89,10 +99,11 @@ std::string ruler_sentence(const Told& t) {
   for (const ElementId id : t.move().aligned.moving) {
     const Element* mark = t.find(id);
     if (!mark || mark->spans.empty()) continue;
+    t.tell(*mark);
     const double mm = (mark->spans.front().from - corner->spans.front().from).norm();
-    list += (list.empty() ? "" : ", ") +
-            say(t.style, "{label} at {distance}",
-                {{"label", mark->label}, {"distance", format_length(Millimetres{mm}, t.style.unit)}});
+    list += (list.empty() ? "" : ", ") + say(t.style, "{label} at {distance}",
+                                             {{"label", name_in_text(t.style, mark->label)},
+                                              {"distance", format_length(Millimetres{mm}, t.style.unit)}});
   }
   return say(t.style, "Mark along {edge} with a ruler, from {corner}: {list}.",
              {{"edge", t.name(*edge)}, {"corner", t.name(*corner)}, {"list", list}});
@@ -127,12 +138,17 @@ std::string alignment_sentence(const Told& t) {
 
 /// A crease that stops short says from where to where, as far as the places have names.
 std::string partial_sentence(const Told& t) {
-  std::vector<std::string> ends;
+  std::vector<const Element*> known;
   for (const ElementId id : t.made_by().ends) {
     const Element* e = t.find(id);
     if (!e) break;
-    ends.push_back(t.name(*e));
+    known.push_back(e);
   }
+  // Only the ends that are told are named.
+  const bool all = known.size() == 4 && t.made_by().spans.size() == 2;
+  std::vector<std::string> ends;
+  for (std::size_t i = 0; i < known.size() && known.size() >= 2 && (all || i < 2); ++i)
+    ends.push_back(t.name(*known[i]));
   const std::string pieces = std::to_string(t.made_by().spans.size());
   if (ends.size() >= 2 && t.made_by().spans.size() == 1)
     return say(t.style, "Crease from {from} to {to} only.", {{"from", ends[0]}, {"to", ends[1]}});
@@ -260,6 +276,16 @@ std::string crease_sentence(const Told& t) {
   return {};
 }
 
+/// "This is crease 3.", where a later move calls it so.
+std::string naming_sentence(const Told& t) {
+  const Element* made = t.made();
+  if (!made || made->role != Role::crease || made->label.empty()) return {};
+  if (t.move().is(CreaseWay::both_ways) || t.move().is(CreaseWay::crease_on)) return {};
+  const auto last = t.index.last_mentioned.find(made->id);
+  if (last == t.index.last_mentioned.end() || last->second <= t.here) return {};
+  return " " + say(t.style, "This is {crease}.", {{"crease", t.name(*made)}});
+}
+
 std::string handle_sentence(const Told& t, const Handle& how) {
   if (how.way == HandleWay::turn_over) return say(t.style, "Turn the sheet over, left to right.");
   const double turn = std::abs(how.degrees);
@@ -344,7 +370,7 @@ std::string cut_sentence(const Told& t, const Cut& cut) {
 
 std::string instruction(const Told& t) {
   return by_effect(
-      t.move(), [&](const MakeCreases&) { return crease_sentence(t); },
+      t.move(), [&](const MakeCreases&) { return crease_sentence(t) + naming_sentence(t); },
       [&](const Refold& e) {
         return say(t.style, e.way == RefoldWay::fold   ? "Fold the paper and leave it folded."
                             : e.way == RefoldWay::tuck ? "Tuck the flap in."
@@ -446,8 +472,15 @@ ProgrammeTeller::ProgrammeTeller(const Programme& programme, TextStyle style)
     if (const auto* how = std::get_if<Handle>(&m.effect)) handle(state, *how);
     if (const auto& made = m.creases().makes) index_.makings[*made].push_back(i);
     for (const auto* ids : {&m.aligned.moving, &m.aligned.onto, &m.aligned.through}) {
-      for (const ElementId id : *ids) index_.mentioned.try_emplace(id, i);
+      for (const ElementId id : *ids) {
+        const bool first = index_.mentioned.try_emplace(id, i).second;
+        index_.last_mentioned[id] = i;
+        const auto at = index_.elements.find(id);
+        if (!first || at == index_.elements.end()) continue;
+        for (const ElementId of : programme.elements[at->second].made_of) index_.last_mentioned[of] = i;
+      }
     }
+    for (const ElementId id : m.creases().ends) index_.last_mentioned[id] = i;
   }
 }
 
@@ -458,6 +491,12 @@ std::string ProgrammeTeller::text(std::size_t move) const {
   if (opens_again(t.move(), t.made())) text += " " + say(style_, "Unfold.");
   if (t.made_by().replaces) text += " " + say(style_, "It replaces the earlier mark.");
   return text;
+}
+
+std::vector<ElementId> ProgrammeTeller::named(std::size_t move) const {
+  std::vector<ElementId> out;
+  if (!programme_.folding) (void)instruction({programme_, index_, style_, move, &out});
+  return out;
 }
 
 std::string ProgrammeTeller::check(std::size_t move) const {

@@ -19,6 +19,8 @@ public:
   [[nodiscard]] std::string text(std::size_t move) const;
   /// What to check after the move; empty when there is nothing to check.
   [[nodiscard]] std::string check(std::size_t move) const;
+  /// The things that `text` calls by a letter or a number, each once.
+  [[nodiscard]] std::vector<ElementId> named(std::size_t move) const;
   /// Two or three words for thumbnails: "1/4", "turn over".
   [[nodiscard]] std::string short_text(std::size_t move) const;
 
@@ -26,6 +28,7 @@ public:
     std::unordered_map<ElementId, std::size_t> elements;             // where each is listed
     std::unordered_map<ElementId, std::vector<std::size_t>> makings; // moves that make an element
     std::unordered_map<ElementId, std::size_t> mentioned;            // the first move that refers to it
+    std::unordered_map<ElementId, std::size_t> last_mentioned;       // the last, by the marks that lie on it as well
     std::vector<std::pair<bool, double>> lies;                       // before each move: underside up, degrees turned
   };
 

@@ -1,5 +1,7 @@
 #include "programme/unit_figure.h"
 
+#include "programme/naming.h"
+
 #include <algorithm>
 
 namespace uc {
@@ -13,7 +15,7 @@ const Move* move_at(const Programme& programme, int index) {
 
 /// "unit 7 (pine)"; the colour is told where there are several.
 std::string unit_name(const Programme& programme, int unit, const TextStyle& style) {
-  const std::string number = std::to_string(unit + 1);
+  const std::string number = name_in_text(style, std::to_string(unit + 1));
   if (!programme.units || programme.units->colours.size() < 2) return say(style, "unit {number}", {{"number", number}});
   const UnitMap& map = *programme.units;
   const auto colour = static_cast<std::size_t>(map.units[static_cast<std::size_t>(unit)].colour);
@@ -88,7 +90,8 @@ Figure unit_figure(const Programme& programme, int index, const std::vector<int>
     const bool all_named = !move && map.units.size() <= 400;
     // On the map of all with a letter for its colour, which a print may lack.
     const std::string letter = all_named && map.colours.size() > 1 ? colour_letter(place.colour) : "";
-    if (own || meets || all_named) figure.labels.push_back({middle, std::to_string(u + 1) + letter, true, all_named});
+    if (own || meets || all_named)
+      figure.labels.push_back({middle, std::to_string(u + 1) + letter, true, all_named, !all_named});
   }
   figure.to_scale = false;
   const Box box = bounding_box(all);

@@ -1,6 +1,7 @@
 #include "project/parts.h"
 
 #include "pattern/family.h"
+#include "programme/naming.h"
 #include "project/piece.h"
 
 namespace uc {
@@ -77,7 +78,7 @@ Result<Precrease> answer(const CreasesKey& key, const DrawnPattern& drawn, Progr
   Precrease out = std::move(made).value();
   Programme all = from->moves;
   append(all, placed(std::move(out.programme), from->place));
-  out.programme = std::move(all);
+  out.programme = lettered(std::move(all));
   out.minutes = out.programme.planned_seconds() / 60;
   return out;
 }

@@ -2,6 +2,7 @@
 
 #include "collapse/closing_programme.h"
 #include "fold/step_programme.h"
+#include "programme/naming.h"
 #include "programme/presence.h"
 #include "project/parts.h"
 #include "project/piece.h"
@@ -122,7 +123,7 @@ namespace {
 Programme flat_moves(const Project& project, const Division& division, const Precrease* creases) {
   const FoldedWork work = folded_work(project);
   const Programme* then = creases ? &creases->programme : work == FoldedWork::grid ? &division.programme : nullptr;
-  if (project.references.empty() && then) return *then;
+  if (project.references.empty() && then) return lettered(*then);
   Programme all;
   all.sheet = planned_sheet(project).outline();
   for (std::size_t i = 0; i < project.references.size(); ++i) {
@@ -137,7 +138,7 @@ Programme flat_moves(const Project& project, const Division& division, const Pre
     append(all, placed(std::move(one), made->piece.place));
   }
   if (then) append(all, placed(*then, piece_of(project).place));
-  return all;
+  return lettered(std::move(all));
 }
 
 PlannedMoves unit_moves(const Project& project, Progress* progress) {

@@ -1,5 +1,7 @@
 #include "reference/construction_programme.h"
 
+#include "programme/naming.h"
+
 #include <algorithm>
 
 namespace uc {
@@ -76,7 +78,7 @@ private:
       if (p < 0) return;
       const Kind kind = c_[p].kind;
       std::string& label = labels[static_cast<std::size_t>(p)];
-      if (label.empty() && (kind == Kind::crossing || kind == Kind::mark)) label = mark_label(count++);
+      if (label.empty() && (kind == Kind::crossing || kind == Kind::mark)) label = capital_letter(count++);
     };
     for (const ConstructionItem& item : c_.items()) {
       if (item.kind != Kind::crease) continue;
@@ -167,7 +169,7 @@ private:
 
 Programme programme_of(const Construction& construction, const std::vector<CreaseNeed>& needs,
                        const std::vector<int>& results, const HandProfile& hand, ElementId plan) {
-  return Teller(construction, needs, results, hand, plan).run();
+  return lettered(Teller(construction, needs, results, hand, plan).run());
 }
 
 Programme programme_of(const Route& route, const HandProfile& hand, ElementId plan) {
@@ -189,11 +191,6 @@ std::optional<std::size_t> move_making(const Programme& programme, int item, Ele
     if (programme.moves[i].creases().makes == item_id(plan, item)) return i;
   }
   return std::nullopt;
-}
-
-std::string mark_label(int index) {
-  const std::string letter(1, static_cast<char>('A' + index % 26));
-  return index < 26 ? letter : letter + std::to_string(index / 26 + 1);
 }
 
 } // namespace uc

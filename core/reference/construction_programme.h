@@ -25,7 +25,4 @@ void add_cut(Programme& programme, const Construction& construction, const std::
 /// The place of the move that makes an item of the construction; none when there is none.
 std::optional<std::size_t> move_making(const Programme& programme, int item, ElementId plan = reference_plan());
 
-/// A, B, ... Z, A2, B2, ...
-std::string mark_label(int index);
-
 } // namespace uc

@@ -4,6 +4,7 @@
 #include "support.h"
 
 #include "programme/figure.h"
+#include "programme/naming.h"
 #include "programme/text.h"
 #include "reference/construction_programme.h"
 #include "reference/recipe.h"
@@ -214,17 +215,17 @@ private slots:
     for (std::size_t i = 0; i < told.sentences.size(); ++i) QCOMPARE(move_text(*again, i), told.sentences[i]);
   }
 
-  void other_sheets_name_edges_and_corners_by_number() {
+  void other_sheets_name_edges_and_corners_by_letter() {
     const Told told("c1 = O2 v1 v2\nc2 = O3 e1 e3\nresult c2\n", "ngon:6:80mm");
-    QVERIFY2(told.sentences[0].find("edge 1 to edge 3") != std::string::npos, told.sentences[0].c_str());
+    QVERIFY2(told.sentences[0].find("edge a to edge b") != std::string::npos, told.sentences[0].c_str());
     const Told corner("c1 = O2 v1 v3\nresult c1\n", "ngon:6:80mm");
     QVERIFY(corner.sentences[0].find("corner 1 to corner 3") != std::string::npos);
   }
 
   void mark_labels_run_on() {
-    QCOMPARE(mark_label(0), std::string("A"));
-    QCOMPARE(mark_label(25), std::string("Z"));
-    QCOMPARE(mark_label(26), std::string("A2"));
+    QCOMPARE(capital_letter(0), std::string("A"));
+    QCOMPARE(capital_letter(25), std::string("Z"));
+    QCOMPARE(capital_letter(26), std::string("A2"));
   }
 
   void weakest_moves_say_why() {

@@ -362,7 +362,7 @@ private slots:
     words.replace(QRegularExpression("\\s+"), " ");
     QVERIFY2(words.contains("Bring the"), qPrintable(words.left(300)));
     const QString html = QString::fromStdString(*export_bytes(p, "hand.html", options));
-    QCOMPARE(html.count("<li>"), qsizetype(p.programme.moves.size()));
+    QCOMPARE(html.count("<li class=\"move\">"), qsizetype(p.programme.moves.size()));
     QCOMPARE(html.count("<svg"), qsizetype(p.programme.moves.size()));
     QVERIFY(html.contains("Crater &lt;panel&gt;") && !html.contains("<panel>"));
     nothing_of_it_is_cut_off(html);

@@ -251,7 +251,7 @@ private slots:
     const Box wanted = bounding_box(drawn.healed.pattern.vertices);
     QVERIFY((piece.size() - wanted.size()).norm() < 1e-6);
     QVERIFY(move_text(moves, cut).find("Lay the ruler on") == 0);
-    QVERIFY(move_text(moves, cut).find("P1") != std::string::npos);
+    QVERIFY(move_text(moves, cut).find("mark A") != std::string::npos);
     // On a sheet of just that size nothing is cut off.
     p.sheet = Sheet::rectangle(Millimetres{wanted.size().x()}, Millimetres{wanted.size().y()});
     const Programme own = planned_moves(p, division_of(p).value()).programme;
