@@ -18,12 +18,29 @@ namespace {
 
 std::string title_of(const Project& project) { return project.title.empty() ? "Untitled" : project.title; }
 
+std::optional<UnitPlan> plan_of(const Project& project) {
+  const auto wish = wish_of(project.units, project.stock);
+  auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()});
+  return plan ? std::optional(std::move(plan).value()) : std::nullopt;
+}
+
 /// The hand-out of a programme.
 HandoutMoves handout_of(const Project& project, const TextStyle& style) {
   if (!project.programme.units) return handout_moves(project.programme, style);
-  const auto wish = wish_of(project.units, project.stock);
-  const auto plan = wish ? unit_plan(*wish) : Result<UnitPlan>(Error{wish.error()});
+  const auto plan = plan_of(project);
   return units_handout(plan ? &*plan : nullptr, project.programme, style);
+}
+
+/// The template of one unit at true scale, where units are cut out; none else.
+std::vector<Page> unit_templates(const std::optional<UnitPlan>& plan, const std::string& title,
+                                 const PrintOptions& print) {
+  const auto figure = plan ? unit_template(*plan) : std::nullopt;
+  return figure ? template_pages(*figure, title, print) : std::vector<Page>{};
+}
+
+std::vector<Page> joined(std::vector<Page> pages, std::vector<Page> more) {
+  pages.insert(pages.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
+  return pages;
 }
 
 } // namespace
@@ -57,7 +74,8 @@ Result<std::string> units_bytes(const UnitPlan& plan, const Programme& programme
         if (const std::size_t pages = handout_page_count(moves.count, print); pages > options.most_pages)
           return Error{fmt::format("{}: this makes {} pages, more than {}; write .html instead", file_name, pages,
                                    options.most_pages)};
-        return pdf_of(handout_pages(moves, title, subtitle, print), title, options.fonts);
+        return pdf_of(joined(unit_templates(plan, title, print), handout_pages(moves, title, subtitle, print)), title,
+                      options.fonts);
       }));
 }
 
@@ -110,7 +128,15 @@ std::size_t export_page_count(const Project& project, const ExportOptions& optio
   PrintOptions print;
   print.paper = options.paper;
   std::size_t pages = 0;
-  if (project.programme.units) return handout_page_count(handout_of(project, options.text).count, print);
+  if (project.programme.units) {
+    const auto plan = plan_of(project);
+    const auto figure = plan ? unit_template(*plan) : std::nullopt;
+    const std::size_t templates =
+        figure && options.part != ExportPart::handout_only ? template_page_count(*figure, print) : 0;
+    if (templates > 0 && options.part == ExportPart::template_only) return templates;
+    return templates +
+           handout_page_count(units_handout(plan ? &*plan : nullptr, project.programme, options.text).count, print);
+  }
   if (options.part != ExportPart::handout_only) pages += template_page_count(crease_figure(project.programme), print);
   if (options.part != ExportPart::template_only) pages += handout_page_count(project.programme.moves.size(), print);
   return pages;
@@ -121,9 +147,16 @@ std::vector<Page> export_pages(const Project& project, const ExportOptions& opti
   print.paper = options.paper;
   print.text = options.text;
   print.fonts = options.fonts;
-  if (project.programme.units)
-    return handout_pages(handout_of(project, options.text), title_of(project), project_subtitle(project, options.text),
-                         print);
+  if (project.programme.units) {
+    const auto plan = plan_of(project);
+    auto templates =
+        options.part == ExportPart::handout_only ? std::vector<Page>{} : unit_templates(plan, title_of(project), print);
+    // Most units are folded from the whole piece, and need no template.
+    if (options.part == ExportPart::template_only && !templates.empty()) return templates;
+    return joined(std::move(templates),
+                  handout_pages(units_handout(plan ? &*plan : nullptr, project.programme, options.text),
+                                title_of(project), project_subtitle(project, options.text), print));
+  }
   std::vector<Page> pages;
   if (options.part != ExportPart::handout_only) pages = template_pages(project.programme, title_of(project), print);
   if (options.part != ExportPart::template_only) {

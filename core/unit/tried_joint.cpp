@@ -244,7 +244,10 @@ Result<TriedJoint> tried_joint(const FoldSequence& unit, const JointPlaces& plac
   if ((signed_area(facet) > 0) != (signed_area(tab) > 0))
     return Error{"the tab would lie on the facet with its wrong side up; the corners run the other way round"};
   if (!has_paper(form, tab)) return Error{"the unit has no paper where its tab is said to be"};
-  return Laying(form, facet).best();
+  TriedJoint out = Laying(form, facet).best();
+  out.lies_on = std::move(facet);
+  out.own_tab = std::move(tab);
+  return out;
 }
 
 Result<std::vector<TriedJoint>> tried_joints(const UnitFamily& family, const Point& piece_mm) {

@@ -11,9 +11,11 @@ namespace uc {
 
 struct TriedJoint {
   double tab_mm2 = 0;
-  double held_mm2 = 0;        // of the tab that has paper above and below
-  double depth_mm = 0;        // how far it goes in behind the mouth
-  std::vector<Segment> mouth; // where it goes in, on the folded unit
+  double held_mm2 = 0;             // of the tab that has paper above and below
+  double depth_mm = 0;             // how far it goes in behind the mouth
+  std::vector<Segment> mouth = {}; // where it goes in, on the folded unit
+  Polygon lies_on = {};            // what the tab comes to lie on, there
+  Polygon own_tab = {};            // the unit's own tab, there
   /// A rule of the house: a quarter of the tab between paper is enough to hold by friction.
   [[nodiscard]] bool holds() const { return tab_mm2 > 0 && held_mm2 >= 0.25 * tab_mm2; }
 };

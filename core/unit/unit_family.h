@@ -4,6 +4,7 @@
 #pragma once
 
 #include "base/names.h"
+#include "geometry/polygon.h"
 #include "solid/polyhedron.h"
 
 #include <functional>
@@ -45,6 +46,12 @@ template <>
 inline constexpr auto enum_words<Hold> = std::to_array<Word<Hold>>(
     {{Hold::pocket, "pocket"}, {Hold::wrap, "wrap"}, {Hold::glue, "glue"}, {Hold::told, "told"}});
 
+/// A unit that is cut out of its piece by a template, in mm from the piece's lower left corner.
+struct UnitCutOut {
+  Polygon outline;
+  std::vector<Segment> creases;
+};
+
 /// Where a family's units meet, by names of its steps: the tab comes over one edge of the facet and lies on it.
 struct JointPlaces {
   std::vector<std::string> facet; // corners of what the tab comes to lie on, the first two at the edge it enters by
@@ -68,6 +75,8 @@ struct UnitFamily {
   std::vector<JointPlaces> joints = {}; // tabs and pockets, to be tried on the folded unit
   std::vector<std::string> how = {};    // a unit in words, one or two sentences each
   std::string steps = {};               // a steps file, as far as simple folds carry; empty where words alone tell it
+  /// Of units that are cut out rather than folded from the whole piece; else null.
+  std::function<UnitCutOut(const UnitSheet& sheet)> cut_out = nullptr;
   double thickest_mm = 0.2;
   double least_edge_mm = 10;
   /// Whether it can make this solid, whose shortest edge is 1, from sheets like this one.

@@ -6,10 +6,15 @@
 #include "programme/text.h"
 #include "unit/unit_plan.h"
 
+#include <optional>
+
 namespace uc {
 
 /// The sheets with their pieces, in rows, the pieces in their colours and numbered as the units.
 Figure cut_figure(const UnitPlan& plan, const std::vector<UnitMap::Colour>& palette);
+
+/// The unit's piece with what is cut out of it and creased, at true scale; none where the whole piece is folded.
+std::optional<Figure> unit_template(const UnitPlan& plan);
 
 struct UnitDrawing {
   Figure figure;

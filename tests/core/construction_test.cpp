@@ -219,7 +219,7 @@ private slots:
     const Told told("c1 = O2 v1 v2\nc2 = O3 e1 e3\nresult c2\n", "ngon:6:80mm");
     QVERIFY2(told.sentences[0].find("edge a to edge b") != std::string::npos, told.sentences[0].c_str());
     const Told corner("c1 = O2 v1 v3\nresult c1\n", "ngon:6:80mm");
-    QVERIFY(corner.sentences[0].find("corner 1 to corner 3") != std::string::npos);
+    QVERIFY(corner.sentences[0].find("corner A to corner B") != std::string::npos);
   }
 
   void mark_labels_run_on() {

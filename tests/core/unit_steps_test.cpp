@@ -1,5 +1,6 @@
 // Units folded step by step, and the papers they are folded from.
 #include "fold/sequence.h"
+#include "io/exports.h"
 #include "io/steps_json.h"
 #include "io/steps_library.h"
 #include "io/unit_page.h"
@@ -129,7 +130,13 @@ private slots:
       QVERIFY2(plan, plan ? "" : plan.error().c_str());
       const Programme programme = unit_programme(*plan, {}, HandProfile{});
       const auto drawings = unit_preparation(*plan, programme, {});
-      QCOMPARE(static_cast<int>(drawings.size()), 3 + steps);
+      // What locks has its joint drawn, with the tab it comes from and the pocket it goes to.
+      QCOMPARE(static_cast<int>(drawings.size()), 3 + steps + (plan->hold == Hold::pocket ? 1 : 0));
+      if (plan->hold == Hold::pocket) {
+        const UnitDrawing& joint = drawings[drawings.size() - 2];
+        QVERIFY(joint.text.find("goes in at the heavy line") != std::string::npos);
+        QVERIFY(joint.figure.flap.size() >= 3 && joint.figure.labels.size() == 2 && joint.figure.arrows.size() == 1);
+      }
       for (std::size_t i = 2; i + 1 < drawings.size(); ++i)
         QVERIFY(!drawings[i].text.empty() &&
                 (!drawings[i].figure.patches.empty() || !drawings[i].figure.outline.empty()));
@@ -139,6 +146,43 @@ private slots:
         if (const auto* text = std::get_if<PageText>(&item))
           QVERIFY(text->at.x() >= 0 && text->at.x() <= page.width_mm && text->at.y() >= 0 &&
                   text->at.y() <= page.height_mm);
+    }
+  }
+
+  /// What is cut out has a template at true scale: a regular face of the plan's edge with a tab on each side, as large
+  /// as its square holds it.
+  void faces_with_tabs_have_a_template() {
+    for (const auto& [family, solid, n] :
+         {std::tuple{"triangle-tabs", "icosahedron", 3}, std::tuple{"pentagon-tabs", "dodecahedron", 5}}) {
+      const auto plan = plan_of(family, solid, {90, 90});
+      QVERIFY(plan);
+      const auto figure = unit_template(*plan);
+      QVERIFY(figure);
+      Polygon outline;
+      int creases = 0;
+      for (const FigureLine& l : figure->lines) {
+        if (l.style == LineStyle::cut) {
+          outline.push_back(l.segment.from);
+          continue;
+        }
+        ++creases;
+        QVERIFY(std::abs(l.segment.length() - plan->edge_mm) < 1e-9);
+      }
+      QCOMPARE(creases, n);
+      QCOMPARE(static_cast<int>(outline.size()), 3 * n);
+      const Box box = bounding_box(outline);
+      QVERIFY(box.low.minCoeff() > -1e-9 && box.high.maxCoeff() < 90 + 1e-9);
+      QVERIFY(std::abs(box.size().maxCoeff() - 90) < 1e-9); // no larger one would fit in this turn
+      // A tab is a trapezoid from the edge to half of it, a quarter deep.
+      const double edge = plan->edge_mm;
+      const double face = n * edge * edge / 4 / std::tan(3.14159265358979323846 / n);
+      QVERIFY(std::abs(signed_area(outline) - face - n * 0.1875 * edge * edge) < 1e-6);
+      const Programme programme = unit_programme(*plan, {}, HandProfile{});
+      ExportOptions options;
+      options.fonts.folder = std::string(UC_SOURCE_DIR "/data/fonts");
+      const auto pdf = units_bytes(*plan, programme, "lamp", "lamp.pdf", options);
+      QVERIFY(pdf && pdf->size() > 1000);
+      QVERIFY(unit_preparation(*plan, programme, {})[1].caution.find("Cut on a mat") != std::string::npos);
     }
   }
 
