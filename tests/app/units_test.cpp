@@ -55,6 +55,17 @@ private slots:
     wait(w);
     QCOMPARE(w.project().units.finished_mm, 0.0);
     QCOMPARE(stage(w)->answer().plan->edge_mm, 45.0);
+    w.find<QSpinBox>("units-evenings")->setValue(5);
+    wait(w);
+    QVERIFY(w.ledger().contains("an evening"));
+    // The evenings follow from the minutes, and the minutes from the evenings; as many as are needed and no more.
+    auto* minutes = w.find<QSpinBox>("units-minutes");
+    const int of_five = minutes->value();
+    minutes->setValue(20);
+    const int evenings = w.project().units.evenings;
+    QVERIFY2(evenings > 1 && std::abs(20.0 * evenings - 5.0 * of_five) < 20 + 5,
+             qPrintable(QString("%1 %2").arg(evenings).arg(of_five)));
+    QCOMPARE(w.find<QDateEdit>("units-until")->date(), QDate::currentDate().addDays(evenings - 1));
     while (w.workspace->document.undo_stack().canUndo()) w.workspace->document.undo_stack().undo();
     wait(w);
     QVERIFY(w.project().units == UnitJob{});

@@ -177,13 +177,25 @@ void UnitsStage::build_outlook() {
   choices_->add_section(tr("WHEN"));
   evenings_ = new QSpinBox;
   evenings_->setObjectName("units-evenings");
-  evenings_->setRange(1, 60);
+  evenings_->setRange(1, 366);
   evenings_->setToolTip(tr("How the work is shared out; the calendar gets as many entries."));
   connect(evenings_, &QSpinBox::valueChanged, this, [this](int n) {
     edit(
         tr("Change the evenings"), [n](UnitJob& j) { j.evenings = n; }, merge_evenings);
   });
   choices_->add(new Field(tr("&Evenings until it is needed"), evenings_));
+  minutes_ = new QSpinBox;
+  minutes_->setObjectName("units-minutes");
+  minutes_->setRange(1, 1440);
+  minutes_->setSuffix(tr(" min"));
+  minutes_->setKeyboardTracking(false);
+  minutes_->setToolTip(tr("So much time on each: the number of evenings follows from the time it all takes."));
+  connect(minutes_, &QSpinBox::valueChanged, this, [this](int minutes) {
+    if (!current() || !answer_.plan) return;
+    const WorkSeconds work = work_seconds(*answer_.plan);
+    evenings_->setValue(static_cast<int>(std::ceil((work.folding + work.rest) / 60 / minutes)));
+  });
+  choices_->add(new Field(tr("&Minutes an evening"), minutes_));
   until_ = new QDateEdit;
   until_->setObjectName("units-until");
   until_->setDisplayFormat("yyyy-MM-dd");

@@ -29,6 +29,7 @@ QString clock_of(double seconds) {
 
 void UnitsStage::write_ledger(Ledger& ledger) {
   ledger.begin(tr("The units"));
+  minutes_->setEnabled(current() && answer_.plan);
   if (!current() || !answer_.plan) {
     if (current() && !answer_.error.empty())
       ledger.caution(tr("%1.").arg(shown(answer_.error)));
@@ -169,17 +170,26 @@ const std::optional<Learning>& UnitsStage::learning() {
   return learned_;
 }
 
+UnitsStage::WorkSeconds UnitsStage::work_seconds(const UnitPlan& plan) {
+  WorkSeconds out;
+  for (const Move& m : moves().moves) (m.is<FoldUnit>() ? out.folding : out.rest) += m.seconds;
+  if (const auto& curve = learning())
+    out.folding = curve->total(curve->units, static_cast<int>(plan.graph.units.size())).seconds;
+  return out;
+}
+
 void UnitsStage::write_time(Ledger& ledger, const UnitPlan& plan) {
   const Project& p = workspace_.document.project();
-  double folding = 0;
-  double rest = 0;
-  for (const Move& m : moves().moves) (m.is<FoldUnit>() ? folding : rest) += m.seconds;
+  const auto [folding, rest] = work_seconds(plan);
   const int units = static_cast<int>(plan.graph.units.size());
+  if (!minutes_->hasFocus()) {
+    const QSignalBlocker quiet(minutes_);
+    minutes_->setValue(static_cast<int>(std::ceil((folding + rest) / 60 / p.units.evenings)));
+  }
   ledger.section(tr("Time"));
   const auto& curve = learning();
   if (curve) {
     const auto sum = curve->total(curve->units, units);
-    folding = sum.seconds;
     ledger.line(tr("folding"), tr("%1, give or take %2").arg(clock_of(sum.seconds), clock_of(1.645 * sum.deviation)),
                 tr("From %1 units you have folded: the first took %2, and each doubling made you %3 % faster "
                    "(Wright 1936).")

@@ -94,6 +94,12 @@ private:
   void paper_on(int unit);
   void write_solid(Ledger& ledger, const UnitPlan& plan);
   void write_papers(Ledger& ledger, const UnitPlan& plan);
+  /// What the whole work takes: folding the units, and cutting and joining.
+  struct WorkSeconds {
+    double folding = 0;
+    double rest = 0;
+  };
+  [[nodiscard]] WorkSeconds work_seconds(const UnitPlan& plan);
   void write_time(Ledger& ledger, const UnitPlan& plan);
   void write_joining(Ledger& ledger, const UnitPlan& plan);
   void write_gape(Ledger& ledger, const UnitPlan& plan);
@@ -128,6 +134,7 @@ private:
   QCheckBox* bands_;
   QListWidget* papers_;
   QSpinBox* evenings_;
+  QSpinBox* minutes_;
   QDateEdit* until_;
   QComboBox* shown_;
   QPushButton* fold_;
