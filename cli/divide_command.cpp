@@ -20,7 +20,7 @@ using Json = nlohmann::json;
 
 struct DivideOptions {
   std::string sheet, parts, axis = "x", method = "best", sigma = "0.25", guess_sigma = "2", start;
-  std::string output;
+  HandoutOutput output;
   bool either_side = false;
   bool json = false;
 };

@@ -16,7 +16,7 @@ namespace {
 
 struct ExportArguments {
   std::string project, output, paper = "A4", what = "both", start, evenings = "1", pages = "200";
-  bool json = false;
+  bool json = false, small = false;
 };
 
 int run(const ExportArguments& o) {
@@ -36,6 +36,7 @@ int run(const ExportArguments& o) {
   const auto what = named<ExportPart>(o.what);
   if (!what) throw CallError{fmt::format("--what: \"{}\" is not a part; type template, handout or both", o.what)};
   options.part = *what;
+  options.small = o.small;
   const auto paper = paper_named(o.paper);
   if (!paper) throw CallError{paper.error()};
   options.paper = *paper;
@@ -58,6 +59,7 @@ void add_export(CLI::App& app, Action& action) {
   c->add_option("-o,--output", o->output, "FILE " + endings_for(FileUse::write_project))->required();
   c->add_option("--paper", o->paper, "Paper in the printer: A4, A3 or Letter (A4)");
   c->add_option("--what", o->what, "PDF only: template, handout or both (both)");
+  c->add_flag("--small", o->small, "PDF only: twelve moves a page of the hand-out in place of six");
   c->add_option("--evenings", o->evenings, "iCalendar only: sessions on so many days in a row")->capture_default_str();
   c->add_option("--start", o->start, "iCalendar only: when the session begins, such as 2026-11-28T18:00:00");
   c->add_option("--pages", o->pages, "PDF only: the most pages it may have")->capture_default_str();

@@ -6,12 +6,14 @@
 
 namespace uc::cli {
 
-void add_handout(CLI::App& command, std::string& file, const std::string& of_what) {
-  command.add_option("-o,--output", file, "Write " + of_what + ": FILE " + endings_for(FileUse::write_creasing));
+void add_handout(CLI::App& command, HandoutOutput& output, const std::string& of_what) {
+  command.add_option("-o,--output", output.file, "Write " + of_what + ": FILE " + endings_for(FileUse::write_creasing));
+  command.add_flag("--small", output.small, "Twelve moves a page of a .pdf in place of six");
 }
 
 void write_handout(const Programme& programme, const std::string& title, const std::string& subtitle,
-                   const std::string& file, const std::vector<std::string>& inputs) {
+                   const HandoutOutput& output, const std::vector<std::string>& inputs) {
+  const std::string& file = output.file;
   if (file.empty()) return;
   const auto format = format_for(FileUse::write_creasing, file);
   if (!format) throw CallError{"-o " + format.error()};
@@ -21,6 +23,7 @@ void write_handout(const Programme& programme, const std::string& title, const s
       on<FileFormat::pdf>([&] {
         PrintOptions print;
         print.fonts = {font_folder()};
+        print.small = output.small;
         return pdf_of(handout_pages(programme, title, subtitle, print), title, print.fonts);
       }));
   if (!bytes) throw CallError{"-o: " + bytes.error()};

@@ -7,9 +7,14 @@
 
 namespace uc::cli {
 
-void add_handout(CLI::App& command, std::string& file, const std::string& of_what = "the hand-out");
+/// -o FILE and --small.
+struct HandoutOutput {
+  std::string file;
+  bool small = false;
+};
+void add_handout(CLI::App& command, HandoutOutput& output, const std::string& of_what = "the hand-out");
 /// Nothing where no file was named. `inputs` are not replaced.
 void write_handout(const Programme& programme, const std::string& title, const std::string& subtitle,
-                   const std::string& file, const std::vector<std::string>& inputs = {});
+                   const HandoutOutput& output, const std::vector<std::string>& inputs = {});
 
 } // namespace uc::cli

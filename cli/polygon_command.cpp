@@ -17,7 +17,8 @@ namespace {
 using Json = nlohmann::json;
 
 struct PolygonOptions {
-  std::string sheet, sides, recipe, sigma = "0.25", output;
+  std::string sheet, sides, recipe, sigma = "0.25";
+  HandoutOutput output;
   bool json = false, landings = false;
 };
 

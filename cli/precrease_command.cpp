@@ -18,7 +18,8 @@ using Json = nlohmann::json;
 
 struct PrecreaseOptions {
   PatternSource source;
-  std::string school = "needed", sigma = "0.25", output, grid = "0";
+  std::string school = "needed", sigma = "0.25", grid = "0";
+  HandoutOutput output;
   bool both_ways = false;
   bool either_side = false;
   bool json = false;

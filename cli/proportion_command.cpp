@@ -17,7 +17,7 @@ using Json = nlohmann::json;
 
 struct ProportionOptions {
   std::string sheet, ratio, strips, max_creases = "9", top = "3", sigma = "0.25";
-  std::string output;
+  HandoutOutput output;
   bool json = false;
 };
 

@@ -22,7 +22,7 @@ struct ReferenceOptions {
   std::string sheet, mark, point, line, angle, recipe, max_creases = "4", top = "5", sigma = "0.25";
   std::string crease_worth = "0", exact_bonus = "0", scar_worth = "0";
   std::vector<std::string> keep_clean;
-  std::string output;
+  HandoutOutput output;
   bool json = false;
 };
 

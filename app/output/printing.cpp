@@ -14,6 +14,7 @@
 #include <QPrintDialog>
 #include <QPrintPreviewDialog>
 #include <QPrinter>
+#include <QSettings>
 
 #include <cmath>
 #include <functional>
@@ -26,6 +27,7 @@ ExportOptions options_of(const Workspace& workspace, const PaperSize& paper) {
   o.fonts.folder = load_fonts().toStdString();
   o.text = workspace.text_style();
   o.paper = paper;
+  o.small = QSettings().value(small_handouts).toBool();
   // The next full hour: a calendar file needs a beginning, which the folder moves in the calendar.
   const QDateTime now = QDateTime::currentDateTime().addSecs(3600);
   o.session_start = QDateTime(now.date(), QTime(now.time().hour(), 0)).toString(Qt::ISODate).toStdString();

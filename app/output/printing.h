@@ -10,6 +10,9 @@ class QWidget;
 
 namespace uc::app {
 
+/// The setting: twelve moves a page of a hand-out in place of six.
+constexpr const char* small_handouts = "small_handouts";
+
 void print_pages(QPrinter& printer, const std::vector<Page>& pages);
 
 void show_print_preview(Workspace& workspace, QWidget* parent);

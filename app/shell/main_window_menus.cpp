@@ -101,6 +101,11 @@ void MainWindow::make_file_menu() {
   file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this,
                   [this] { show_print_preview(workspace_, this); });
   file->addAction(tr("&Print..."), QKeySequence::Print, this, [this] { print_project(workspace_, this); });
+  auto* small = file->addAction(tr("S&mall hand-outs, twelve moves a page"));
+  small->setObjectName("small-handouts");
+  small->setCheckable(true);
+  small->setChecked(QSettings().value(small_handouts).toBool());
+  connect(small, &QAction::toggled, this, [](bool on) { QSettings().setValue(small_handouts, on); });
   file->addSeparator();
   file->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
 }

@@ -69,6 +69,7 @@ Result<std::string> units_bytes(const UnitPlan& plan, const Programme& programme
       on<FileFormat::pdf>([&]() -> Result<std::string> {
         PrintOptions print;
         print.paper = options.paper;
+        print.small = options.small;
         print.text = options.text;
         print.fonts = options.fonts;
         if (const std::size_t pages = handout_page_count(moves.count, print); pages > options.most_pages)
@@ -127,6 +128,7 @@ std::string project_subtitle(const Project& project, const TextStyle& style) {
 std::size_t export_page_count(const Project& project, const ExportOptions& options) {
   PrintOptions print;
   print.paper = options.paper;
+  print.small = options.small;
   std::size_t pages = 0;
   if (project.programme.units) {
     const auto plan = plan_of(project);
@@ -145,6 +147,7 @@ std::size_t export_page_count(const Project& project, const ExportOptions& optio
 std::vector<Page> export_pages(const Project& project, const ExportOptions& options) {
   PrintOptions print;
   print.paper = options.paper;
+  print.small = options.small;
   print.text = options.text;
   print.fonts = options.fonts;
   if (project.programme.units) {

@@ -31,6 +31,7 @@ struct ExportOptions {
   std::string session_start;            // ISO 8601; needed for .ics
   int sessions = 1;                     // .ics: evenings the work is spread over
   std::size_t most_pages = usual_pages; // a PDF of more is refused
+  bool small = false;                   // hand-outs of twelve moves a page in place of six
 };
 
 /// How many pages `export_pages` makes, told without making them.

@@ -72,23 +72,11 @@ Tiling tiling_of(const Figure& figure, const PrintOptions& o) {
   return t;
 }
 
-constexpr int handout_columns = 2;
-constexpr double handout_cell_mm = 62;
-
-int handout_rows(const PrintOptions& o) {
-  return std::max(1, static_cast<int>((o.paper.height_mm - 2 * o.margin_mm - 14) / handout_cell_mm));
-}
-
 } // namespace
 
 std::size_t template_page_count(const Figure& figure, const PrintOptions& options) {
   const Tiling t = tiling_of(figure, options);
   return static_cast<std::size_t>(t.columns) * static_cast<std::size_t>(t.rows);
-}
-
-std::size_t handout_page_count(std::size_t moves, const PrintOptions& options) {
-  const auto per_page = static_cast<std::size_t>(handout_rows(options)) * handout_columns;
-  return std::max<std::size_t>(1, (moves + per_page - 1) / per_page);
 }
 
 std::vector<Page> template_pages(const Programme& programme, const std::string& title, const PrintOptions& o) {
@@ -171,15 +159,71 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
   return pages;
 }
 
+namespace {
+
+/// "Sheet 240 mm x 240 mm, face up. Moves: 36, about 25 minutes. You need: a ruler."
+std::string facts_of(const Programme& programme, const TextStyle& style) {
+  const Point size = bounding_box(programme.sheet).size();
+  const auto length = [&](double mm) { return format_length(Millimetres{mm}, style.unit); };
+  std::string out = say(style, "Sheet {width} x {height}, face up. Moves: {moves}, about {minutes} minutes.",
+                        {{"width", length(size.x())},
+                         {"height", length(size.y())},
+                         {"moves", std::to_string(programme.moves.size())},
+                         {"minutes", format_number(std::max(1.0, std::round(programme.planned_seconds() / 60)), 0)}});
+  const auto any = [&](auto... ways) { return ((programme.count(ways) > 0) || ...); };
+  std::string tools;
+  const auto need = [&](bool needed, const char* what) {
+    if (needed) tools += (tools.empty() ? "" : ", ") + say(style, what);
+  };
+  const bool cuts = programme.count<Cut>() > 0;
+  need(any(CreaseWay::mark, CreaseWay::score) || cuts, "a ruler");
+  need(any(CreaseWay::mark), "a fine pencil");
+  need(any(CreaseWay::score), "a blunt point");
+  need(cuts, "a sharp blade and a mat");
+  need(any(WorkWay::clip), "clips");
+  need(any(WorkWay::damp), "a mister");
+  const bool glued = std::any_of(programme.moves.begin(), programme.moves.end(),
+                                 [](const Move& m) { return m.caution == Caution::glue; });
+  need(glued || any(WorkWay::glue), "glue");
+  return tools.empty() ? out : out + " " + say(style, "You need: {tools}.", {{"tools", tools}});
+}
+
+std::vector<std::pair<LineStyle, std::string>> legend_of(const Programme& programme, const TextStyle& style) {
+  std::vector<std::pair<LineStyle, std::string>> out;
+  const auto add = [&](bool there, LineStyle line, const char* meaning) {
+    if (there) out.emplace_back(line, say(style, meaning));
+  };
+  const auto creased = [&](const auto& wanted) {
+    return std::any_of(programme.moves.begin(), programme.moves.end(),
+                       [&](const Move& m) { return m.creases().makes && wanted(m.creases()); });
+  };
+  add(creased([](const MakeCreases&) { return true; }), LineStyle::fresh, "crease it now");
+  const bool aligned = std::any_of(programme.moves.begin(), programme.moves.end(),
+                                   [](const Move& m) { return m.is<MakeCreases>() && !m.aligned.moving.empty(); });
+  add(aligned, LineStyle::moving, "what you bring");
+  add(aligned, LineStyle::target, "where it goes");
+  add(creased([](const MakeCreases& c) { return c.fold == Fold::valley; }), LineStyle::valley, "valley");
+  add(creased([](const MakeCreases& c) { return c.fold == Fold::mountain; }) ||
+          programme.count(HandleWay::turn_over) > 0,
+      LineStyle::mountain, "mountain");
+  add(creased([](const MakeCreases& c) { return c.extent == Extent::pinch; }), LineStyle::pinch, "pinch");
+  add(programme.count<Cut>() > 0, LineStyle::cut, "cut");
+  return out;
+}
+
+} // namespace
+
 HandoutMoves handout_moves(const Programme& programme, const TextStyle& style) {
   TextStyle telling = style;
   telling.names_told_apart = true;
   const auto teller = std::make_shared<const ProgrammeTeller>(programme, telling);
-  return {programme.moves.size(), [&programme, teller, style](std::size_t i) {
+  return {programme.moves.size(),
+          [&programme, teller, style](std::size_t i) {
             const Caution caution = programme.moves[i].caution;
             return HandoutMove{move_figure(programme, static_cast<int>(i)), teller->text(i), teller->check(i),
                                caution == Caution::none ? std::string() : caution_text(caution, style)};
-          }};
+          },
+          facts_of(programme, style), legend_of(programme, style)};
 }
 
 std::vector<Page> handout_pages(const Programme& programme, const std::string& title, const std::string& subtitle,
@@ -190,59 +234,6 @@ std::vector<Page> handout_pages(const Programme& programme, const std::string& t
 std::string handout_html(const Programme& programme, const std::string& title, const std::string& subtitle,
                          const TextStyle& style) {
   return handout_html(handout_moves(programme, style), title, subtitle);
-}
-
-std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& title, const std::string& subtitle,
-                                const PrintOptions& o) {
-  constexpr int columns = handout_columns;
-  constexpr double cell_h = handout_cell_mm;
-  const double cell_w = (o.paper.width_mm - 2 * o.margin_mm) / columns;
-  const double top = o.margin_mm + 14;
-  const int rows = handout_rows(o);
-  const int per_page = rows * columns;
-  const int count = static_cast<int>(moves.count);
-  const int page_count = std::max(1, (count + per_page - 1) / per_page);
-  const TextMeasure measure(o.fonts);
-  std::vector<Page> pages;
-  for (int n = 0; n < page_count; ++n) {
-    Page page;
-    page.width_mm = o.paper.width_mm;
-    page.height_mm = o.paper.height_mm;
-    head(page, o, title, fmt::format("{} / {}", n + 1, page_count));
-    page.text({o.margin_mm, o.margin_mm + 9}, subtitle, 3.0);
-    for (int i = n * per_page; i < std::min(count, (n + 1) * per_page); ++i) {
-      const int slot = i - n * per_page;
-      const int row = slot / columns;
-      const Point at{o.margin_mm + (slot % columns) * cell_w, top + row * cell_h};
-      const HandoutMove move = moves.move(static_cast<std::size_t>(i));
-      draw_figure(page, move.figure, {at + Point{-1, 0}, {cell_w * 0.5, cell_h - 5}});
-      const double x = at.x() + cell_w * 0.5;
-      page.text({x, at.y() + 7}, std::to_string(i + 1), 5, true);
-      std::vector<std::pair<std::string, double>> paragraphs{{plain_text(move.text), 3.1},
-                                                             {plain_text(move.check), 2.5}};
-      if (!move.caution.empty()) paragraphs.emplace_back("Caution: " + move.caution, 2.5);
-      // Long instructions are set smaller, so that they end before the next move.
-      double scale = 1;
-      const auto height = [&] {
-        double sum = 0;
-        for (const auto& [words, size] : paragraphs)
-          sum += static_cast<double>(measure.wrapped(words, cell_w * 0.48, scale * size).size()) * scale * size * 1.4 +
-                 1.2;
-        return sum;
-      };
-      while (height() > cell_h - 13 && scale > 0.5) scale *= 0.95;
-      double y = at.y() + 13;
-      for (const auto& [words, size] : paragraphs) {
-        for (const std::string& line : measure.wrapped(words, cell_w * 0.48, scale * size)) {
-          page.text({x, y}, line, scale * size);
-          y += scale * size * 1.4;
-        }
-        y += 1.2;
-      }
-    }
-    pages.push_back(std::move(page));
-  }
-  return pages;
 }
 
 namespace {
@@ -265,8 +256,8 @@ std::string handout_html(const HandoutMoves& moves, const std::string& title, co
       "padding:1rem "
       "0;break-inside:avoid}}svg{{width:14rem;height:auto;flex:none;overflow:visible}}h2{{margin:0}}.check{{color:#"
       "5d594f}}"
-      ".caution{{color:#B3261E}}.name{{font-weight:600}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><ol>\n",
-      xml_escaped(title), xml_escaped(subtitle));
+      ".caution{{color:#B3261E}}.name{{font-weight:600}}</style></head>\n<body><h1>{0}</h1><p>{1}</p><p>{2}</p><ol>\n",
+      xml_escaped(title), xml_escaped(subtitle), xml_escaped(moves.facts));
   for (std::size_t i = 0; i < moves.count; ++i) {
     const HandoutMove move = moves.move(i);
     Page drawing;

@@ -13,7 +13,8 @@ struct PrintOptions {
   PaperSize paper{"A4", 210, 297};
   double margin_mm = 10;
   TextStyle text;
-  PageFonts fonts; // that words are measured in
+  PageFonts fonts;    // that words are measured in
+  bool small = false; // hand-outs: twelve moves a page in place of six
 };
 
 /// How many pages the template and the hand-out take, told without making them.
@@ -33,6 +34,8 @@ struct HandoutMove {
 struct HandoutMoves {
   std::size_t count = 0;
   std::function<HandoutMove(std::size_t)> move;
+  std::string facts = {};                                     // what it takes, above the first
+  std::vector<std::pair<LineStyle, std::string>> legend = {}; // what the lines of the drawings mean
 };
 HandoutMoves handout_moves(const Programme& programme, const TextStyle& style);
 std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& title, const std::string& subtitle,

@@ -24,7 +24,13 @@ std::string title_of(const FoldSequence& sequence) {
 HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& usual) {
   TextStyle style = usual;
   style.names_told_apart = true;
-  return {sequence.states.size(), [&sequence, style](std::size_t i) {
+  const Point size = bounding_box(sequence.file.sheet.outline()).size();
+  std::string facts = say(style, "Sheet {width} x {height}. Moves: {moves}.",
+                          {{"width", format_length(Millimetres{size.x()}, style.unit)},
+                           {"height", format_length(Millimetres{size.y()}, style.unit)},
+                           {"moves", std::to_string(sequence.states.size() - 1)}});
+  return {sequence.states.size(),
+          [&sequence, style](std::size_t i) {
             if (i + 1 == sequence.states.size()) {
               const Point size = folded_size(sequence.states.back().form->form);
               return HandoutMove{state_figure(sequence, i),
@@ -35,7 +41,11 @@ HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& usual) {
                                  {}};
             }
             return HandoutMove{step_figure(sequence, i + 1), state_text(sequence, i + 1, style), {}, {}};
-          }};
+          },
+          std::move(facts),
+          {{LineStyle::valley, say(style, "valley")},
+           {LineStyle::mountain, say(style, "mountain")},
+           {LineStyle::pinch, say(style, "pinch")}}};
 }
 
 Page steps_page(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts, std::size_t columns,
