@@ -60,7 +60,7 @@ HealedPattern read_pattern(const PatternSource& source, const Progress* progress
   }
   for (const std::string& s : pattern->healed.repair.sentences()) err() << source.file << ": " << s << "\n";
   if (!pattern->left_out.empty()) err() << source.file << ": " << left_out_sentence(pattern->left_out) << "\n";
-  if (closing) *closing = std::move(pattern->closing);
+  if (closing) *closing = pattern->closing;
   return pattern->healed;
 }
 

@@ -122,7 +122,8 @@ std::vector<Page> handout_pages(const HandoutMoves& moves, const std::string& ti
                      (o.paper.height_mm - o.margin_mm - top) / layout.rows};
     for (std::size_t i = n * per_page; i < std::min(moves.count, (n + 1) * per_page); ++i) {
       const auto slot = static_cast<int>(i - n * per_page);
-      const Point at{o.margin_mm + slot % layout.columns * cell.x(), top + slot / layout.columns * cell.y()};
+      const int row = slot / layout.columns;
+      const Point at{o.margin_mm + slot % layout.columns * cell.x(), top + row * cell.y()};
       draw_cell(page, moves.move(i), i + 1, {at, cell}, layout, measure, o.text);
     }
     pages.push_back(std::move(page));

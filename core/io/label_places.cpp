@@ -54,14 +54,15 @@ std::vector<Point> label_places(const std::vector<PlacedLabel>& labels, const La
     Point best = label.at;
     Box best_box;
     for (int step = 0; step < 24; ++step) {
+      const int further = step / 8;
       const int eighths = (step % 8 + 1) / 2 * (step % 2 == 0 ? 1 : -1);
       const double angle = first + eighths * std::numbers::pi / 4;
       const Point way{std::cos(angle), std::sin(angle)};
       // Its box just clears a dot on what it names, then stands further off.
       const double clear = obstacles.dot_radius + (std::abs(way.x()) > 0.9 ? half.x() : half.y()) + 0.25 * half.y();
-      const Point middle = label.at + (1 + 0.55 * (step / 8)) * clear * way;
+      const Point middle = label.at + (1 + 0.55 * further) * clear * way;
       const Box box{middle - half, middle + half};
-      double cost = 0.6 * std::abs(eighths) + 1.5 * (step / 8);
+      double cost = 0.6 * std::abs(eighths) + 1.5 * further;
       for (const Box& other : taken) cost += overlap(box, other) ? on_label : 0;
       for (const Point& dot : obstacles.dots) cost += meets(dot, obstacles.dot_radius, box) ? on_dot : 0;
       for (const Segment& s : obstacles.arrows) cost += meets(s, box) ? on_arrow : 0;

@@ -470,16 +470,21 @@ private slots:
     const auto plan = precrease(drawn("square-twists", 12), hand, {CreaseSchool::needed, false}, 12);
     QVERIFY(plan);
     int moves = 0;
+    PrintOptions small;
+    small.small = true;
+    const std::size_t all = plan->programme.moves.size();
+    QCOMPARE(handout_pages(plan->programme, "twists", "", {}).size(), (all + 5) / 6);
+    QCOMPARE(handout_pages(plan->programme, "twists", "", small).size(), (all + 11) / 12);
     for (const Page& page : handout_pages(plan->programme, "twists", "", {})) {
       Point began{-1, -1};
       for (const auto& item : page.items) {
         const auto* text = std::get_if<PageText>(&item);
         if (!text) continue;
-        if (text->bold && text->size_mm == 5) {
+        if (text->bold && text->size_mm == 7) {
           began = text->at;
           ++moves;
-        } else if (text->at.x() == began.x()) {                          // the drawings' own labels stand elsewhere
-          QVERIFY2(text->at.y() - began.y() < 55.5, text->text.c_str()); // rows stand 62 mm apart, numbers 7 mm below
+        } else if (text->at.x() == began.x()) {                        // the drawings' own labels stand elsewhere
+          QVERIFY2(text->at.y() - began.y() < 77, text->text.c_str()); // rows stand 84 mm apart, numbers 7 mm below
         }
       }
     }
