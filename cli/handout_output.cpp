@@ -14,9 +14,11 @@ void add_handout(CLI::App& command, HandoutOutput& output, const std::string& of
 void write_handout(const Programme& programme, const std::string& title, const std::string& subtitle,
                    const HandoutOutput& output, const std::vector<std::string>& inputs) {
   const std::string& file = output.file;
+  if (file.empty() && output.small) throw CallError{"--small belongs to -o; name a .pdf"};
   if (file.empty()) return;
   const auto format = format_for(FileUse::write_creasing, file);
   if (!format) throw CallError{"-o " + format.error()};
+  if (output.small && *format != FileFormat::pdf) throw CallError{"--small belongs to a .pdf; end -o so"};
   refuse_to_replace("-o", file, inputs);
   const auto bytes = by_format<FileUse::write_creasing, Result<std::string>>(
       *format, on<FileFormat::html>([&] { return handout_html(programme, title, subtitle, {}); }),

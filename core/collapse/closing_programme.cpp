@@ -6,6 +6,8 @@
 #include "collapse/held_flat.h"
 #include "collapse/pushing.h"
 #include "collapse/settling.h"
+#include "pattern/hand_words.h"
+#include "programme/space_figure.h"
 
 #include <algorithm>
 #include <map>
@@ -190,6 +192,8 @@ Result<Programme> closing_programme(const DrawnPattern& pattern, const ClosingPl
                         states[state].max_strain};
       before = e.part;
       move.seconds = seconds_for_a_crease * static_cast<double>(collapse.creases.size());
+      const auto sentences = hand_sentences(*space, collapse);
+      if (std::any_of(sentences.begin(), sentences.end(), speaks_of_glue)) move.caution = Caution::glue;
       move.effect = std::move(collapse);
     } else {
       move = work(e.way, 0, e.way == WorkWay::clip ? Caution::small_parts : Caution::none);

@@ -17,10 +17,15 @@ namespace uc {
 
 constexpr double paper_poisson = 0.3;
 
+/// As large as a triangle with three neighbours takes: six vertices, three hinges.
+using PlateAngles = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 3, 1>;
+using PlateStiffness = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 3, 3>;
+using PlateGradients = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 18, 3>;
+
 /// A triangle by the hinges at which its facet goes on.
 struct Plate {
   std::vector<int> hinges;            // one to three
-  Eigen::MatrixXd stiffness;          // moments of these hinges for their angles in radians
+  PlateStiffness stiffness;           // moments of these hinges for their angles in radians
   std::vector<VertexId> vertices;     // of the triangle and of those beside it
   std::vector<std::array<int, 4>> at; // per hinge, where a, b, left and right stand among them
 };

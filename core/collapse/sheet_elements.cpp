@@ -166,10 +166,11 @@ template <bool with_force> double SheetElements::sum(const Shape& x, Angles& ang
     }
   }
   for (const Plate& p : plates_) {
-    const Eigen::VectorXd moments = p.stiffness * angles_of(p, angles);
-    twice += moments.dot(angles_of(p, angles));
+    const PlateAngles folded = angles_of(p, angles);
+    const PlateAngles moments = p.stiffness * folded;
+    twice += moments.dot(folded);
     if constexpr (with_force) {
-      const Eigen::VectorXd pull = gradients_of(p, x) * moments;
+      const Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 18, 1> pull = gradients_of(p, x) * moments;
       for (std::size_t i = 0; i < p.vertices.size(); ++i)
         force->segment<3>(3 * p.vertices[i]) -= pull.segment<3>(3 * static_cast<Eigen::Index>(i));
     }
@@ -177,15 +178,15 @@ template <bool with_force> double SheetElements::sum(const Shape& x, Angles& ang
   return twice / 2;
 }
 
-Eigen::VectorXd SheetElements::angles_of(const Plate& p, const Angles& angles) {
-  Eigen::VectorXd out(p.stiffness.rows());
+PlateAngles SheetElements::angles_of(const Plate& p, const Angles& angles) {
+  PlateAngles out(p.stiffness.rows());
   for (Eigen::Index i = 0; i < out.size(); ++i) out[i] = angles[at(p.hinges[static_cast<std::size_t>(i)])];
   return out;
 }
 
 /// How the angles of its hinges change as its vertices move: three rows a vertex, a column a hinge.
-Eigen::MatrixXd SheetElements::gradients_of(const Plate& p, const Shape& x) const {
-  Eigen::MatrixXd out = Eigen::MatrixXd::Zero(3 * static_cast<Eigen::Index>(p.vertices.size()), p.stiffness.rows());
+PlateGradients SheetElements::gradients_of(const Plate& p, const Shape& x) const {
+  PlateGradients out = PlateGradients::Zero(3 * static_cast<Eigen::Index>(p.vertices.size()), p.stiffness.rows());
   for (std::size_t h = 0; h < p.hinges.size(); ++h) {
     const auto& hinge = mesh_.hinges[at(p.hinges[h])];
     const Vector& a = x[at(hinge.a)];
@@ -231,8 +232,8 @@ void SheetElements::add_matrix(const Shape& x, double* values) const {
       for (std::size_t k = 0; k <= i; ++k) values[hinge_slots_[h][s++]] += weight_[h] * g[i] * g[k];
   }
   for (std::size_t p = 0; p < plates_.size(); ++p) {
-    const Eigen::MatrixXd g = gradients_of(plates_[p], x);
-    const Eigen::MatrixXd k = g * plates_[p].stiffness * g.transpose();
+    const PlateGradients g = gradients_of(plates_[p], x);
+    const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 18, 18> k = g * plates_[p].stiffness * g.transpose();
     std::size_t s = 0;
     for (Eigen::Index i = 0; i < k.rows(); ++i)
       for (Eigen::Index j = 0; j <= i; ++j) values[plate_slots_[p][s++]] += k(i, j);

@@ -56,8 +56,8 @@ private:
   [[nodiscard]] static Eigen::Vector3d across(const Shape& x, const Altitude& a);
   template <bool with_force> double sum(const Shape& x, Angles& angles, Eigen::VectorXd* force) const;
 
-  static Eigen::VectorXd angles_of(const Plate& p, const Angles& angles);
-  [[nodiscard]] Eigen::MatrixXd gradients_of(const Plate& p, const Shape& x) const;
+  static PlateAngles angles_of(const Plate& p, const Angles& angles);
+  [[nodiscard]] PlateGradients gradients_of(const Plate& p, const Shape& x) const;
 
   FoldMesh mesh_;
   double unit_mm_ = 1;

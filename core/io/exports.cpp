@@ -47,8 +47,10 @@ std::vector<Page> joined(std::vector<Page> pages, std::vector<Page> more) {
 
 HandoutMoves units_handout(const UnitPlan* plan, const Programme& programme, const TextStyle& style) {
   auto first = std::make_shared<std::vector<HandoutMove>>();
+  TextStyle telling = style;
+  telling.names_told_apart = true;
   if (plan)
-    for (UnitDrawing& d : unit_preparation(*plan, programme, style))
+    for (UnitDrawing& d : unit_preparation(*plan, programme, telling))
       first->push_back({std::move(d.figure), std::move(d.text), std::move(d.check), std::move(d.caution)});
   auto joins = std::make_shared<std::vector<std::size_t>>();
   for (std::size_t i = 0; i < programme.moves.size(); ++i)

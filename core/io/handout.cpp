@@ -38,12 +38,12 @@ void check_bar(Page& page, const Point& at) {
   }
 }
 
-void head(Page& page, const PrintOptions& o, const std::string& title, const std::string& right) {
+} // namespace
+
+void page_head(Page& page, const PrintOptions& o, const std::string& title, const std::string& right) {
   page.text({o.margin_mm, o.margin_mm + 4}, title, 4.2, true);
   page.text({page.width_mm - o.margin_mm, o.margin_mm + 4}, right, 3.0, false, Align::right);
 }
-
-} // namespace
 
 namespace {
 
@@ -96,9 +96,9 @@ std::vector<Page> template_pages(const Figure& figure, const std::string& title,
       Page page;
       page.width_mm = o.paper.width_mm;
       page.height_mm = o.paper.height_mm;
-      head(page, o, title,
-           fmt::format("{}{} / {}{}", static_cast<char>('A' + row % 26), column + 1,
-                       static_cast<char>('A' + (rows - 1) % 26), columns));
+      page_head(page, o, title,
+                fmt::format("{}{} / {}{}", static_cast<char>('A' + row % 26), column + 1,
+                            static_cast<char>('A' + (rows - 1) % 26), columns));
       const Point corner{o.margin_mm, o.margin_mm + header};
       const double x0 = box.low.x() + column * (tile_w - overlap);
       const double y0 = box.high.y() - row * (tile_h - overlap);

@@ -17,6 +17,9 @@ struct PrintOptions {
   bool small = false; // hand-outs: twelve moves a page in place of six
 };
 
+/// The title on top of a page, and what stands across from it.
+void page_head(Page& page, const PrintOptions& options, const std::string& title, const std::string& right);
+
 /// How many pages the template and the hand-out take, told without making them.
 std::size_t template_page_count(const Figure& figure, const PrintOptions& options);
 std::size_t handout_page_count(std::size_t moves, const PrintOptions& options);

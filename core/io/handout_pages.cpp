@@ -37,11 +37,6 @@ Layout layout_of(const PrintOptions& o) {
   return out;
 }
 
-void page_head(Page& page, const PrintOptions& o, const std::string& title, const std::string& right) {
-  page.text({o.margin_mm, o.margin_mm + 4}, title, 4.2, true);
-  page.text({page.width_mm - o.margin_mm, o.margin_mm + 4}, right, 3.0, false, Align::right);
-}
-
 /// What is needed, and the lines with what they mean; gives the height it took.
 double draw_facts(Page& page, const HandoutMoves& moves, const PrintOptions& o, const TextMeasure& measure) {
   const double width = page.width_mm - 2 * o.margin_mm;

@@ -470,8 +470,9 @@ DrawnPattern drawn_pattern(const PatternDesign& wanted, const Polygon& sheet) {
   if (design.base && design.base_goals.size() == design.base->edges.size())
     for (const CreaseId r : source)
       out.goals.push_back(at(r) < design.base_goals.size() ? design.base_goals[at(r)] : CreaseGoals{});
-  out.lies_flat = (!family || family->flat_foldable) &&
-                  std::all_of(out.full_deg.begin(), out.full_deg.end(), [](double d) { return d == 180; });
+  out.lies_flat = !family || family->flat_foldable;
+  for (std::size_t e = 0; e < out.full_deg.size(); ++e)
+    out.lies_flat = out.lies_flat && (out.full_deg[e] == 180 || !folds(out.healed.pattern.edges[e].kind));
   out.rule_of.reserve(source.size());
   for (const CreaseId r : source) out.rule_of.push_back(rule_of_rough[at(r)]);
   out.healed.repair = {}; // rules overlap on purpose

@@ -150,6 +150,8 @@ const std::map<std::string_view, Sentences>& all_words() {
 
 } // namespace
 
+bool speaks_of_glue(std::string_view sentence) { return sentence.find("glue") != std::string_view::npos; }
+
 const std::vector<std::string>& hand_words(std::string_view family) {
   static const Sentences none;
   const auto it = all_words().find(family);

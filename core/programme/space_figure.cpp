@@ -55,20 +55,22 @@ std::pair<int, int> mountains_and_valleys(const Programme& programme, const Coll
   return {static_cast<int>(mountains.size()), static_cast<int>(valleys.size())};
 }
 
-/// What hands do in this stage: a sentence each; the last stage has those that are left, and stages beyond the last
-/// sentence go on with it.
 std::string hands_at(const SpaceStates& space, const Collapse& collapse, const TextStyle& style) {
-  const auto count = static_cast<int>(space.hands.size());
-  if (count == 0 || collapse.stage < 1) return {};
-  const int first = std::min(collapse.stage, count);
-  const int last = collapse.stage < collapse.stages ? first : count;
   std::string out;
-  for (int i = first; i <= last; ++i)
-    out += (out.empty() ? "" : " ") + style.translate(space.hands[static_cast<std::size_t>(i) - 1].c_str());
+  for (const std::string& sentence : hand_sentences(space, collapse))
+    out += (out.empty() ? "" : " ") + style.translate(sentence.c_str());
   return out;
 }
 
 } // namespace
+
+std::vector<std::string> hand_sentences(const SpaceStates& space, const Collapse& collapse) {
+  const auto count = static_cast<int>(space.hands.size());
+  if (count == 0 || collapse.stage < 1) return {};
+  const int first = std::min(collapse.stage, count);
+  const int last = collapse.stage < collapse.stages ? first : count;
+  return {space.hands.begin() + first - 1, space.hands.begin() + last};
+}
 
 std::optional<int> space_state_after(const Move& move) {
   if (const auto* collapse = std::get_if<Collapse>(&move.effect)) return collapse->state;

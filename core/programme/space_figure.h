@@ -17,6 +17,9 @@ bool shows_space(const Programme& programme, int index);
 /// that the move drives are marked.
 Figure space_figure(const Programme& programme, int index);
 
+/// What hands do in a stage, in the language of record; the last stage has the sentences that are left, and stages
+/// beyond the last sentence go on with it.
+std::vector<std::string> hand_sentences(const SpaceStates& space, const Collapse& collapse);
 std::string collapse_text(const Programme& programme, const Collapse& collapse, const TextStyle& style);
 std::string collapse_check(const Programme& programme, const Collapse& collapse, const TextStyle& style);
 

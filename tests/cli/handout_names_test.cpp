@@ -98,6 +98,11 @@ private slots:
       }
       QTest::newRow(school) << creases << true;
     }
+    QList<QStringList> units;
+    for (const char* family : {"parallelogram", "zigzag-strip", "triangle-tabs"})
+      units.append({"units", "--solid", QString(family) == "zigzag-strip" ? "dodecahedron" : "icosahedron", "--family",
+                    family, "--sheet", "square:75mm", "--colours", "3"});
+    QTest::newRow("units") << units << true;
     QTest::newRow("project") << QList<QStringList>{{"export", UC_SOURCE_DIR "/data/demo/open-night.undercrease"}}
                              << false;
   }

@@ -254,6 +254,22 @@ private slots:
     QCOMPARE(closing_of("map", CollapseOrder::all_at_once, 1, stock).moves.size(), std::size_t{4});
   }
 
+  /// Whoever is told to glue is told the caution with it, in that move and no other.
+  void gluing_has_its_caution() {
+    for (const char* family : {"net", "prism", "dipyramid", "carton", "map"}) {
+      const Programme p = closing_of(family, CollapseOrder::family, 1);
+      const ProgrammeTeller teller(p);
+      int glued = 0;
+      for (std::size_t i = 0; i < p.moves.size(); ++i) {
+        if (!p.moves[i].is<Collapse>()) continue;
+        const bool says = teller.text(i).find("glue") != std::string::npos;
+        QVERIFY2((p.moves[i].caution == Caution::glue) == says, family);
+        glued += says;
+      }
+      QCOMPARE(glued > 0, std::string(family) != "map");
+    }
+  }
+
   void drawings_and_words_follow_the_states() {
     const Programme p = closing_of("waterbomb", CollapseOrder::inside_out, 2);
     const ProgrammeTeller teller(p);
