@@ -34,7 +34,7 @@ QMenu::item:disabled { color: @soft; } QMenu::separator { height: 1px; backgroun
 #choices, #ledger, #ledger-foot { background: @panel; } #ledger-foot { border-left: 1px solid @edge; border-top: 1px solid @edge; }
 #choices { border-right: 1px solid @edge; } #ledger { border-left: 1px solid @edge; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
-QLabel { background: transparent; }
+QLabel { background: transparent; } [role="waiting"] { background: @bench; }
 QLabel[role="title"] { font-size: 12pt; font-weight: 600; }
 QLabel[role="section"] { color: @soft; font-size: 9pt; font-weight: 600; padding: 6px 0 0 0; qproperty-indent: 0; }
 QLabel[role="hint"] { color: @soft; font-size: 9pt; }

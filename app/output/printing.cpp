@@ -5,6 +5,7 @@
 #include "base/page_painter.h"
 #include "base/theme.h"
 #include "io/exports.h"
+#include "widgets/dialog_size.h"
 
 #include <QApplication>
 #include <QDateTime>
@@ -61,7 +62,7 @@ void preview_pages(QWidget* parent, const std::function<std::vector<Page>(const 
   preview.setWindowTitle(QObject::tr("Print preview"));
   QObject::connect(&preview, &QPrintPreviewDialog::paintRequested, &preview,
                    [&pages](QPrinter* p) { print_pages(*p, pages(*p)); });
-  preview.resize(980, 720);
+  open_at_most(preview, {980, 720});
   preview.exec();
 }
 

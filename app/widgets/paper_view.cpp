@@ -19,7 +19,9 @@ namespace {
 
 constexpr std::size_t most_lines_drawn_live = 5000;
 constexpr QSizeF ruler_rims(120, 104); // for rulers, names and the scale bar
+constexpr QSizeF snug_rims(104, 74);   // in a low view, where the paper needs the room
 constexpr QSizeF bare_rims(24, 20);
+constexpr int low_view = 340;
 
 QPointF q(const Point& p) { return {p.x(), p.y()}; }
 
@@ -101,7 +103,7 @@ void PaperView::set_legend(const QString& low, const QString& high, bool shown) 
 
 Box PaperView::extent() const { return figure_.patches.empty() ? bounding_box(figure_.outline) : figure_.bounds(); }
 
-QSizeF PaperView::rims() const { return bare_ ? bare_rims : ruler_rims; }
+QSizeF PaperView::rims() const { return bare_ ? bare_rims : height() < low_view ? snug_rims : ruler_rims; }
 
 double PaperView::pixels_per_mm() const { return fitted_scale(extent().size(), rims()); }
 
@@ -356,7 +358,9 @@ void PaperView::draw_rulers(QPainter& p, const QTransform& t) const {
     p.drawLine(QPointF(x, y), QPointF(x - (major ? 7 : 4), y));
     if (major) p.drawText(QRectF(x - 52, y - 8, 42, 16), Qt::AlignRight | Qt::AlignVCenter, text);
   });
-  draw_scale_bar(p, {width() - 16.0, height() - 14.0}, scale, unit_);
+  // In a low view the rulers come down to where it stands.
+  if (height() >= low_view || box.right() < width() - 120.0)
+    draw_scale_bar(p, {width() - 16.0, height() - 14.0}, scale, unit_);
 }
 
 void PaperView::draw_corner_note(QPainter& p) const {

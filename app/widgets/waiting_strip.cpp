@@ -9,9 +9,12 @@ namespace uc::app {
 
 WaitingStrip::WaitingStrip(const QString& what, const QString& cancel_name)
     : what_(what), said_(new QLabel(what)), bar_(new QProgressBar) {
+  setAttribute(Qt::WA_StyledBackground); // it may lie over what it waits for
+  setProperty("role", "waiting");
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(16, 4, 16, 4);
-  row->addWidget(said_);
+  said_->setWordWrap(true); // a narrow column takes two lines
+  row->addWidget(said_, 1);
   bar_->setAccessibleName(tr("Progress"));
   row->addWidget(bar_, 1);
   auto* stop = new QPushButton(tr("Cancel"));

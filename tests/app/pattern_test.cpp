@@ -157,7 +157,7 @@ private slots:
     w.type("wanted-size", "80mm");
     QTRY_VERIFY(w.project().sheet.code() != sheet);
     QVERIFY(std::abs(w.workspace->document.pattern()->figures.packed_mm->at(0) - 80) < 1e-4);
-    QVERIFY(w.ledger().contains("cut from"));
+    QVERIFY(w.ledger().contains("sheet on the shelf"));
     w.key(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(w.project().sheet.code(), sheet);
     w.type("wanted-size", "-3mm");

@@ -4,11 +4,15 @@
 #include "window.h"
 
 #include "pattern/family.h"
+#include "widgets/dialog_size.h"
 #include "widgets/parameter_panel.h"
 
 #include <QComboBox>
+#include <QDialog>
 #include <QLabel>
+#include <QPushButton>
 #include <QScrollBar>
+#include <QSet>
 #include <QSlider>
 #include <QTabBar>
 #include <QWheelEvent>
@@ -277,12 +281,61 @@ private slots:
     QVERIFY(w.window->height() <= w.window->screen()->availableSize().height());
   }
 
+  void a_dialog_fits_the_screen() {
+    QDialog dialog;
+    open_at_most(dialog, {300, 200});
+    QCOMPARE(dialog.size(), QSize(300, 200));
+    open_at_most(dialog, {9000, 200});
+    QVERIFY(dialog.width() < dialog.screen()->availableSize().width() && dialog.height() == 200);
+  }
+
+  void the_drawing_of_a_move_keeps_its_room() {
+    Window w;
+    QVERIFY(w.window->open_project(UC_SOURCE_DIR "/data/demo/open-night.undercrease"));
+    QTRY_VERIFY(!w.workspace->document.planning());
+    w.go_to("fold");
+    const auto& moves = w.fold()->session().programme().moves;
+    QVERIFY(moves.size() > 20);
+    for (const auto& [size, share] : {std::pair{QSize(1280, 800), 0.5}, {QSize(1024, 700), 0.4}}) {
+      w.window->resize(size);
+      QSet<QString> told;
+      for (int k = 0; k < static_cast<int>(moves.size()); ++k) {
+        w.fold()->move_chosen(k);
+        if (told.contains(w.fold()->sentence())) continue;
+        told.insert(w.fold()->sentence());
+        QCoreApplication::processEvents();
+        QVERIFY2(w.fold()->paper()->height() >= static_cast<int>(share * w.fold()->centre()->height()),
+                 qPrintable(w.fold()->sentence()));
+        for (const char* name : {"sentence", "check"}) {
+          const auto* label = w.find<QLabel>(name);
+          QVERIFY2(!label->isVisible() || label->height() >= label->heightForWidth(label->width()),
+                   qPrintable(QString("%1 of %2: %3")
+                                  .arg(label->height())
+                                  .arg(label->heightForWidth(label->width()))
+                                  .arg(label->text())));
+        }
+        QVERIFY(w.find<QLabel>("sentence")->fontInfo().pointSizeF() >= 11);
+      }
+    }
+  }
+
   void every_stage_has_a_key_and_home_fits() {
     Window w;
     for (int i = 0; i < w.window->stage_count(); ++i) {
       w.key(static_cast<Qt::Key>(Qt::Key_0 + (i + 1) % 10));
       QCOMPARE(w.window->current_stage(), i);
     }
+    // From each stage to each other, whatever has the focus there and with something in every list.
+    w.key(Qt::Key_8);
+    for (int k = 0; k < 3; ++k) w.key(Qt::Key_Space);
+    w.press_and_confirm("finish", "confirm-end");
+    for (int from = 0; from < w.window->stage_count(); ++from)
+      for (int to = 0; to < w.window->stage_count(); ++to) {
+        w.window->show_stage(w.window->stage_at(from)->key());
+        QWidget* focus = QApplication::focusWidget();
+        QTest::keyClick(focus ? focus : w.window.get(), static_cast<Qt::Key>(Qt::Key_0 + (to + 1) % 10));
+        QVERIFY2(w.window->current_stage() == to, qPrintable(w.window->stage_at(from)->key()));
+      }
     w.go_to("divide");
     BenchView* view = w.window->stage("divide")->view();
     const QImage fitted = view->snapshot();

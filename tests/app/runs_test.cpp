@@ -118,6 +118,10 @@ private slots:
     w.key(Qt::Key_Space);
     w.key(Qt::Key_Space);
     const auto id = run(w).id();
+    w.go_to("log");
+    const auto* ended = w.find<QComboBox>("run-ended");
+    QVERIFY(ended->currentText() == "Under way" && !ended->isEnabled());
+    w.go_to("fold");
     w.workspace->document.save(w.dir.filePath("b.undercrease"));
     {
       WorkersHeld held;

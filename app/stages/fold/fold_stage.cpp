@@ -209,52 +209,12 @@ void FoldStage::build_choices() {
 }
 
 void FoldStage::build_centre() {
-  auto* fold = new QWidget;
-  auto* column = new QVBoxLayout(fold);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(0);
-  column->addWidget(paper_, 1);
-  card_ = new QWidget(fold);
-  auto* row = new QHBoxLayout(card_);
-  row->setContentsMargins(24, 8, 20, 14);
-  row->setSpacing(18);
-  auto* words = new QVBoxLayout;
-  number_ = new QLabel;
-  number_->setProperty("role", "section");
-  sentence_ = new QLabel;
-  sentence_->setObjectName("sentence");
-  sentence_->setWordWrap(true);
-  sentence_->setMinimumHeight(104);
-  sentence_->setAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  check_ = new QLabel;
-  check_->setWordWrap(true);
-  check_->setStyleSheet("font-size: 12pt;");
-  caution_ = new QLabel;
-  caution_->setProperty("role", "error");
-  caution_->setWordWrap(true);
-  words->addWidget(number_);
-  words->addWidget(sentence_, 1);
-  words->addWidget(check_);
-  words->addWidget(caution_);
-  row->addLayout(words, 1);
-  auto* buttons = new QVBoxLayout;
-  next_ = new QPushButton(tr("Next"));
-  next_->setProperty("role", "go");
-  next_->setObjectName("next");
-  next_->setStyleSheet("font-size: 20pt;");
-  next_->setFixedSize(150, 92);
-  next_->setToolTip(tr("Space or Page Down"));
-  back_ = new QPushButton(tr("Back"));
-  back_->setObjectName("back");
-  back_->setFixedWidth(150);
-  back_->setToolTip(tr("Page Up"));
+  auto* fold = new MoveCard(paper_);
+  card_ = fold;
+  next_ = fold->next();
+  back_ = fold->back();
   connect(next_, &QPushButton::clicked, this, &FoldStage::go_on);
   connect(back_, &QPushButton::clicked, this, &FoldStage::back);
-  buttons->addStretch(1);
-  buttons->addWidget(next_);
-  buttons->addWidget(back_);
-  row->addLayout(buttons);
-  column->addWidget(card_);
   pages_->addWidget(fold);
   measure_ = new MeasurePanel(workspace_, session_);
   connect(measure_, &MeasurePanel::closed, this, [this] { show_measure(false); });
@@ -330,18 +290,7 @@ void FoldStage::show_measure(bool on) {
   emit stale();
 }
 
-/// As large as can be read across the table; what takes several sentences is set smaller, so that the drawing keeps its
-/// room.
-void FoldStage::say(const QString& text) {
-  const int points = text.size() > 340 ? 12 : text.size() > 170 ? 15 : 20;
-  if (points != sentence_points_) {
-    sentence_points_ = points;
-    sentence_->setStyleSheet(QStringLiteral("font-size: %1pt; font-weight: 500;").arg(points));
-  }
-  sentence_->setText(text);
-}
-
-QString FoldStage::sentence() const { return sentence_->text(); }
+QString FoldStage::sentence() const { return card_->sentence(); }
 
 void FoldStage::show_move() {
   const Programme& programme = session_.programme();
@@ -355,39 +304,34 @@ void FoldStage::show_move() {
   paper_->set_clean_areas(p.grid.keep_clean);
   paper_->show_figure(move_figure(programme, at, session_.progress().skipped));
   const TextStyle style = workspace_.text_style();
+  MoveWords words;
   if (count == 0) {
-    number_->setText({});
-    say(workspace_.document.planning() ? tr("The moves are being planned.")
-                                       : tr("There is nothing to fold yet. Choose a count in Divide."));
-    check_->clear();
-    caution_->clear();
+    words.sentence = workspace_.document.planning() ? tr("The moves are being planned.")
+                                                    : tr("There is nothing to fold yet. Choose a count in Divide.");
   } else if (at >= count) {
-    number_->setText(tr("ALL %1 MOVES DONE").arg(count));
-    say(active ? tr("%1 is folded. Measure a few creases, then finish and log it.")
-                     .arg(shown(session_.detail().summary.title))
-               : tr("These are all the moves."));
-    check_->clear();
-    caution_->clear();
+    words.number = tr("ALL %1 MOVES DONE").arg(count);
+    words.sentence = active ? tr("%1 is folded. Measure a few creases, then finish and log it.")
+                                  .arg(shown(session_.detail().summary.title))
+                            : tr("These are all the moves.");
   } else {
     const Move& move = programme.moves[static_cast<std::size_t>(at)];
-    QString number = tr("MOVE %1 OF %2").arg(at + 1).arg(count);
+    words.number = tr("MOVE %1 OF %2").arg(at + 1).arg(count);
     if (move.repeat) {
       const Repeat& repeat = programme.repeats[static_cast<std::size_t>(move.repeat->repeat)];
       const QString times =
           repeat.way == RepeatWay::directions ? tr("  ·  DIRECTION %1 OF %2") : tr("  ·  TIME %1 OF %2");
-      number += times.arg(move.repeat->time).arg(repeat.times);
+      words.number += times.arg(move.repeat->time).arg(repeat.times);
     }
-    if (session_.looking_on()) number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
-    if (active && session_.paused()) number += tr("  ·  PAUSED, SPACE GOES ON");
-    number_->setText(number);
+    if (session_.looking_on()) words.number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
+    if (active && session_.paused()) words.number += tr("  ·  PAUSED, SPACE GOES ON");
     const ProgrammeTeller teller(programme, style);
-    say(QString::fromStdString(teller.text(static_cast<std::size_t>(at))));
+    words.sentence = QString::fromStdString(teller.text(static_cast<std::size_t>(at)));
     const QString check = QString::fromStdString(teller.check(static_cast<std::size_t>(at)));
-    check_->setText(check.isEmpty() ? QString() : tr("Check: %1").arg(check));
+    if (!check.isEmpty()) words.check = tr("Check: %1").arg(check);
     const QString caution = QString::fromStdString(caution_text(move.caution, style));
-    caution_->setText(caution.isEmpty() ? QString() : QStringLiteral("▲! ") + caution);
+    if (!caution.isEmpty()) words.caution = QStringLiteral("▲! ") + caution;
   }
-  caution_->setVisible(!caution_->text().isEmpty());
+  card_->say(words);
   next_->setText(!active ? tr("Begin") : session_.paused() ? tr("Go on") : tr("Next"));
   next_->setEnabled(active ? at < count && !session_.looking_on() : count > 0);
   back_->setEnabled(active ? at > 0 && !session_.looking_on() : preview_ > 0);

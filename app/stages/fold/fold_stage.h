@@ -3,6 +3,7 @@
 #pragma once
 
 #include "stages/fold/measure_panel.h"
+#include "stages/fold/move_card.h"
 #include "stages/stage.h"
 #include "widgets/paper_view.h"
 
@@ -71,15 +72,8 @@ private:
   ChoicesColumn* choices_;
   QStackedWidget* pages_;
   PaperView* paper_;
-  QWidget* card_;
+  MoveCard* card_;
   MeasurePanel* measure_;
-  QLabel* number_;
-  void say(const QString& text);
-
-  QLabel* sentence_;
-  int sentence_points_ = 0; // of its type
-  QLabel* check_;
-  QLabel* caution_;
   QPushButton* next_;
   QPushButton* back_;
   QPushButton* start_;

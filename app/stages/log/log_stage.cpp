@@ -74,7 +74,7 @@ void LogStage::build_choices() {
   choices_->add(new Field(tr("P&aper"), paper_));
   ended_ = new QComboBox;
   ended_->setObjectName("run-ended");
-  ended_->addItems({tr("Finished"), tr("Abandoned")});
+  ended_->addItems({tr("Finished"), tr("Abandoned"), tr("Under way"), tr("Waiting")});
   choices_->add(new Field(tr("&Ended as"), ended_));
   for (QLineEdit* edit : {title_, paper_})
     connect(edit, &QLineEdit::editingFinished, this, &LogStage::store_correction);
@@ -134,6 +134,7 @@ void LogStage::build_centre() {
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   table_->setAlternatingRowColors(true);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers); // so that digits stay the keys of stages
   table_->setShowGrid(false);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(27);
@@ -275,6 +276,23 @@ namespace {
 
 QString minutes_text(double minutes) { return LogStage::tr("%1 min").arg(minutes, 0, 'f', 1); }
 
+/// In the list of how a run ended.
+int row_of(RunStatus status) {
+  switch (status) {
+  case RunStatus::finished:
+    return 0;
+  case RunStatus::abandoned:
+    return 1;
+  case RunStatus::active:
+    return 2;
+  case RunStatus::waiting:
+    return 3;
+  case RunStatus::unreadable:
+    break;
+  }
+  return -1;
+}
+
 } // namespace
 
 void LogStage::write_run(Ledger& ledger, const RunDetail& run) {
@@ -358,13 +376,17 @@ void LogStage::write_comparison(Ledger& ledger, const RunDetail& a, const RunDet
 void LogStage::show_correction(const RunSummary& run) {
   const RunCorrection stored{run.title, run.stock, run.status};
   for (QWidget* w : {static_cast<QWidget*>(title_), static_cast<QWidget*>(paper_)}) w->setEnabled(true);
-  ended_->setEnabled(run.status == RunStatus::finished || run.status == RunStatus::abandoned);
+  const bool ended = run.status == RunStatus::finished || run.status == RunStatus::abandoned;
+  ended_->setEnabled(ended);
+  // What goes on is not ended by being told so here.
+  auto* ways = qobject_cast<QListView*>(ended_->view());
+  for (const int row : {2, 3}) ways->setRowHidden(row, ended);
   if (shown_id_ == run.id && shown_ == stored) return;
   shown_id_ = run.id;
   shown_ = stored;
   title_->setText(shown(run.title));
   paper_->setText(shown(run.stock));
-  ended_->setCurrentIndex(run.status == RunStatus::abandoned ? 1 : 0);
+  ended_->setCurrentIndex(row_of(run.status));
   title_field_->set_error({});
 }
 
@@ -374,7 +396,8 @@ void LogStage::store_correction() {
   // Only what was typed over changes: what is shown may be cleaner than what is kept.
   if (title_->isModified()) now.title = title_->text().trimmed().toStdString();
   if (paper_->isModified()) now.stock = paper_->text().trimmed().toStdString();
-  if (ended_->isEnabled()) now.status = ended_->currentIndex() == 1 ? RunStatus::abandoned : RunStatus::finished;
+  if (ended_->isEnabled() && ended_->currentIndex() < 2)
+    now.status = ended_->currentIndex() == 1 ? RunStatus::abandoned : RunStatus::finished;
   if (now.title.empty()) return title_field_->set_error(tr("Give the run a title."));
   if (now == shown_) return;
   const auto keep = [this, id = shown_id_](const RunCorrection& c) {

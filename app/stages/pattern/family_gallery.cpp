@@ -8,6 +8,7 @@
 #include "pattern/folded_view.h"
 #include "pattern/pattern_figure.h"
 #include "programme/line_look.h"
+#include "widgets/dialog_size.h"
 #include "widgets/folded_scene.h"
 
 #include <QDialogButtonBox>
@@ -162,7 +163,7 @@ FamilyGallery::FamilyGallery(const QString& chosen, QWidget* parent)
         draw_next();
       }) {
   setWindowTitle(tr("Families of patterns"));
-  resize(1080, 640);
+  open_at_most(*this, {1080, 640});
   list_->setObjectName("families");
   list_->setAccessibleName(tr("Families of patterns"));
   list_->setViewMode(QListView::IconMode);

@@ -1,4 +1,5 @@
 #include "stages/pattern/kind_dialog.h"
+#include "widgets/dialog_size.h"
 
 #include <QComboBox>
 #include <QCryptographicHash>
@@ -76,7 +77,7 @@ KindDialog::KindDialog(const LineWork& work, QWidget* parent) : QDialog(parent) 
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   all->addWidget(buttons);
-  resize(460, 320);
+  open_at_most(*this, {460, 320});
 }
 
 KindMapping KindDialog::mapping() const {

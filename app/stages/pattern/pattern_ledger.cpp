@@ -160,7 +160,7 @@ void PatternStage::write_sheet(Ledger& ledger, const DrawnPattern& drawn) {
   }
   const QString name = QString::fromStdString(sheet->stock.name);
   const QString size = tr("%1 x %2").arg(mm(sheet->stock.width_mm), mm(sheet->stock.height_mm));
-  ledger.line(tr("cut from"), size,
+  ledger.line(tr("sheet on the shelf"), size,
               (sheet->pieces == 1 ? tr("%1: one piece a sheet; %2 % of it is left over.")
                                   : tr("%1: %3 pieces a sheet; %2 % of it is left over."))
                   .arg(name)

@@ -1,6 +1,7 @@
 #include "stages/sheet/shelf_dialog.h"
 
 #include "base/expression.h"
+#include "widgets/dialog_size.h"
 
 #include <QDialogButtonBox>
 #include <QHeaderView>
@@ -66,7 +67,7 @@ ShelfDialog::ShelfDialog(Workspace& workspace, QWidget* parent)
     if (store()) accept();
   });
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  resize(1080, 480);
+  open_at_most(*this, {1080, 480});
 }
 
 void ShelfDialog::add_row(const Stock& s) {

@@ -1,6 +1,7 @@
 #include "stages/units/own_unit_dialog.h"
 
 #include "base/expression.h"
+#include "widgets/dialog_size.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -115,7 +116,7 @@ OwnUnitDialog::OwnUnitDialog(const OwnFamily& family, QWidget* parent) : QDialog
   box->addLayout(form);
   box->addWidget(wrong_);
   box->addWidget(buttons);
-  resize(520, 620);
+  open_at_most(*this, {520, 620});
 }
 
 QLineEdit* OwnUnitDialog::line(const char* name, const QString& text) {
