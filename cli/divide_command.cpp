@@ -100,6 +100,7 @@ int run(const DivideOptions& o) {
               {"turn_overs", d.turn_overs},
               {"rotations", d.rotations},
               {"minutes", d.minutes}};
+    if (d.guides > 0) j["guides"] = d.guides;
     if (d.start_moves > 0) {
       Json first = Json::array();
       TextStyle style;
@@ -123,11 +124,13 @@ int run(const DivideOptions& o) {
   out() << fmt::format("{} parts on {}, method {}\n", spec.parts, sheet.code(), o.method);
   const ProgrammeTeller teller(d.programme);
   for (std::size_t i = 0; i < d.programme.moves.size(); ++i) out() << fmt::format("{:4}. {}\n", i + 1, teller.text(i));
-  out() << fmt::format("{} creases, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
-                       "{} on average\n",
-                       d.creases, d.turn_overs, d.rotations, d.minutes,
-                       format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
-                       format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
+  const std::string guides = d.guides > 0 ? fmt::format(" and {} to guide them", d.guides) : "";
+  out() << fmt::format(
+      "{} creases{}, {} turn-overs, {} rotations, {:.0f} minutes; expected error {} at the worst line, "
+      "{} on average\n",
+      d.creases, guides, d.turn_overs, d.rotations, d.minutes,
+      format_error(Millimetres{d.worst_sigma_mm}, LengthUnit::mm),
+      format_error(Millimetres{d.mean_sigma_mm}, LengthUnit::mm));
   return done;
 }
 

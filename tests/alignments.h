@@ -1,7 +1,7 @@
 // Alignments checked by reflection, with nothing of the solvers.
 #pragma once
 
-#include "reference/alignment.h"
+#include "align/alignment.h"
 
 #include <cmath>
 

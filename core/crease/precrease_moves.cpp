@@ -350,7 +350,7 @@ private:
       aligned.onto = {other(0)};
       aligned.through = {point(1)};
     }
-    aligned.choice = line(l).family < 0 && c_.choices(made) > 1;
+    if (line(l).family < 0) aligned.others = c_.others(made);
     crease.fold = underside ? Fold::mountain : Fold::valley;
     crease.replaces = names_.version_of(item) > 0;
     crease.spans = names_.segments(item, creased_by(item));

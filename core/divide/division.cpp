@@ -1,10 +1,13 @@
 #include "divide/division.h"
 
+#include "divide/guides.h"
 #include "divide/starts.h"
 #include "programme/holding.h"
+#include "programme/naming.h"
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace uc {
 
@@ -28,6 +31,8 @@ public:
       holding_.take(family(0).normal, false);
     }
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_elements(f);
+    add_diagonals();
+    for (std::size_t f = 0; f < division_.plans.size(); ++f) add_guides(f);
     if (division_.plans.size() > 1) out_.repeats = {{RepeatWay::directions, static_cast<int>(division_.plans.size())}};
     for (std::size_t f = 0; f < division_.plans.size(); ++f) add_steps(f);
     if (division_.spec.direction == DirectionRule::both_ways) add_both_ways();
@@ -72,6 +77,194 @@ private:
     return {};
   }
 
+  [[nodiscard]] bool is_corner(std::size_t f, int line) const {
+    return line == 0 ? family(f).low_is_corner : line == division_.spec.parts ? family(f).high_is_corner : false;
+  }
+  /// Whether a step brings one end of the sheet onto the other, which as corners need no guide.
+  [[nodiscard]] bool joins_ends(std::size_t f, const GridStep& step) const {
+    return step.kind == StepKind::bring && is_corner(f, step.a) && is_corner(f, step.b) && family(f).low_guide &&
+           family(f).high_guide && std::abs(family(f).high_guide->distance(corner_mark(f, 0).from)) < 1e-6;
+  }
+  /// The corner of the grid's end that a step leads over the sheet, as the number of its line.
+  [[nodiscard]] std::optional<int> led_corner(std::size_t f, const GridStep& step) const {
+    if (step.kind == StepKind::guess || joins_ends(f, step)) return std::nullopt;
+    for (const int line : {step.a, step.b})
+      if (is_corner(f, line)) return line;
+    return std::nullopt;
+  }
+  [[nodiscard]] const std::optional<Line>& guide_line(std::size_t f, int line) const {
+    return line == 0 ? family(f).low_guide : family(f).high_guide;
+  }
+  [[nodiscard]] std::optional<ElementId> guide_of(std::size_t f, const GridStep& step) const {
+    auto line = led_corner(f, step);
+    if (step.kind == StepKind::guess) line = is_corner(f, 0) ? 0 : division_.spec.parts;
+    if (!line || !is_corner(f, *line) || !guide_line(f, *line)) return std::nullopt;
+    for (const auto& [guide, id] : guides_)
+      if (std::abs(guide.distance(corner_mark(f, *line).from)) < 1e-6 &&
+          std::abs(guide.normal.dot(family(f).normal)) < 1e-9)
+        return id;
+    return std::nullopt;
+  }
+
+  /// Creases stop at diagonals that are there.
+  void add_diagonals() {
+    if (division_.spec.extent != ExtentRule::to_diagonals) return;
+    const Box box = bounding_box(division_.layout.area);
+    add_guide(Line::through(box.low, box.high));
+    add_guide(Line::through({box.low.x(), box.high.y()}, {box.high.x(), box.low.y()}));
+  }
+  void add_guides(std::size_t f) {
+    for (const GridStep& step : division_.plans[f].steps) {
+      const auto line = led_corner(f, step);
+      if (line && guide_line(f, *line) && !guide_of(f, step)) add_guide(*guide_line(f, *line));
+      if (crosses_middle(f, step)) add_centre();
+    }
+  }
+  /// Brings one end onto the other where neither corner is led to the other: on rectangles the crease goes through the
+  /// middle of the sheet.
+  [[nodiscard]] bool crosses_middle(std::size_t f, const GridStep& step) const {
+    return step.kind == StepKind::bring && is_corner(f, step.a) && is_corner(f, step.b) && !joins_ends(f, step) &&
+           division_.layout.area.size() == 4;
+  }
+  /// The middle of the sheet, where two pinches cross.
+  void add_centre() {
+    if (out_.find(centre_)) return;
+    Element centre;
+    centre.id = centre_;
+    centre.role = Role::point;
+    centre.label = "A";
+    const Point at = bounding_box(division_.layout.area).centre();
+    centre.spans = {{at, at}};
+    for (const int side : {0, 1}) { // the sides a pinch is brought over from
+      const Point along = side == 0 ? Point{1, 0} : Point{0, 1};
+      Element e;
+      e.id = {ElementSource::start, guide_plan, 3000 + side};
+      e.label = "1";
+      e.spans = {{at - 5 * along, at + 5 * along}};
+      centre.made_of.push_back(e.id);
+      MakeCreases crease;
+      crease.makes = e.id;
+      crease.extent = Extent::pinch;
+      crease.spans = e.spans;
+      Move move;
+      move.aligned.moving = {area_edge(side)};
+      move.aligned.onto = {area_edge(side + 2)};
+      move.effect = std::move(crease);
+      move.sigma_mm = move.hand_sigma_mm = division_.hand.sigma_mm;
+      move.seconds = division_.hand.pinch_seconds;
+      out_.elements.push_back(std::move(e));
+      out_.moves.push_back(std::move(move));
+      ++division_.guides;
+    }
+    out_.elements.push_back(std::move(centre));
+  }
+
+  /// The line of a grid that a plan makes first, by bringing one end onto the other, and that lies on a guide.
+  [[nodiscard]] std::optional<std::size_t> made_by(const Line& guide) const {
+    for (std::size_t f = 0; f < division_.plans.size(); ++f) {
+      const auto& steps = division_.plans[f].steps;
+      if (steps.empty() || steps.front().pinch || !joins_ends(f, steps.front())) continue;
+      const Line line = line_at(family(f), steps.front().makes, division_.spec.parts);
+      const auto spans = crease_spans(division_.layout, family(f), steps.front().makes, division_.spec);
+      const auto whole = clip(line, division_.layout.area, 1e-7);
+      if (spans.size() == 1 && whole.size() == 1 && std::abs(spans[0].length() - whole[0].length()) < 1e-6 &&
+          std::abs(std::abs(line.normal.dot(guide.normal)) - 1) < 1e-9 &&
+          std::abs(guide.distance(whole[0].from)) < 1e-6)
+        return f;
+    }
+    return std::nullopt;
+  }
+
+  ElementId area_corner(int i) {
+    const Polygon& area = division_.layout.area;
+    const Point at = area[static_cast<std::size_t>(i)];
+    const ElementId id{ElementSource::start, guide_plan, 1000 + i};
+    if (!out_.find(id)) {
+      Element e;
+      e.id = id;
+      e.role = Role::corner;
+      e.place = place_of(at - bounding_box(area).centre());
+      if (area.size() != 4) e.label = "A"; // lettered when it is told
+      e.spans = {{at, at}};
+      out_.elements.push_back(std::move(e));
+    }
+    return id;
+  }
+  ElementId area_edge(int i) {
+    const Polygon& area = division_.layout.area;
+    const Segment side{area[static_cast<std::size_t>(i)], area[(static_cast<std::size_t>(i) + 1) % area.size()]};
+    const ElementId id{ElementSource::start, guide_plan, 2000 + i};
+    if (!out_.find(id)) {
+      Element e;
+      e.id = id;
+      e.role = Role::raw_edge;
+      e.place = place_of(-Point{-(side.to - side.from).y(), (side.to - side.from).x()});
+      if (area.size() != 4) e.label = "a";
+      e.spans = {side};
+      out_.elements.push_back(std::move(e));
+    }
+    return id;
+  }
+
+  /// The smaller part of the sheet is brought over.
+  [[nodiscard]] bool on_smaller_side(Line line, ElementId edge) const {
+    if (line.distance(out_.find(edge)->spans.front().middle()) > 0) line = {-line.normal, -line.c};
+    const Polygon& area = division_.layout.area;
+    return 2 * std::abs(signed_area(clip_to_side(area, line))) <= std::abs(signed_area(area)) + 1e-6;
+  }
+
+  void add_guide(const Line& guide) {
+    const auto fold = guide_fold(division_.layout.area, guide);
+    if (!fold) return;
+    if (fold->way == GuideFold::Way::edge) {
+      guides_.emplace_back(guide, area_edge(fold->edges[0]));
+      return;
+    }
+    if (const auto f = made_by(guide)) {
+      const GridStep& step = division_.plans[*f].steps.front();
+      const ElementId id = line_element_id(*f, step.makes);
+      guides_.emplace_back(guide, id);
+      for (Element& e : out_.elements)
+        if (e.id == id) e.by_direction = true; // others of this fraction run the other way
+      if (first_made_.insert(*f).second) add_step(*f, step);
+      return;
+    }
+    Element e;
+    e.id = {ElementSource::start, guide_plan, static_cast<int>(guides_.size())};
+    e.label = "1"; // numbered when it is told
+    e.spans = clip(guide, division_.layout.area, 1e-7);
+    guides_.emplace_back(guide, e.id);
+    Move move;
+    MakeCreases crease;
+    crease.makes = e.id;
+    crease.fold = Fold::valley;
+    crease.spans = e.spans;
+    switch (fold->way) {
+    case GuideFold::Way::edge:
+      break;
+    case GuideFold::Way::corner_onto:
+      move.aligned.moving = {area_corner(fold->corners[0])};
+      move.aligned.onto = {area_corner(fold->corners[1])};
+      break;
+    case GuideFold::Way::through_corners:
+      crease.way = CreaseWay::between;
+      move.aligned.through = {area_corner(fold->corners[0]), area_corner(fold->corners[1])};
+      break;
+    case GuideFold::Way::edges_onto:
+      move.aligned.moving = {area_edge(fold->edges[0])};
+      move.aligned.onto = {area_edge(fold->edges[1])};
+      if (!on_smaller_side(guide, move.aligned.moving[0])) std::swap(move.aligned.moving, move.aligned.onto);
+      move.aligned.through = {area_corner(fold->corners[0])};
+      break;
+    }
+    out_.elements.push_back(std::move(e));
+    move.effect = std::move(crease);
+    move.sigma_mm = move.hand_sigma_mm = division_.hand.sigma_mm;
+    move.seconds = division_.hand.fold_seconds;
+    out_.moves.push_back(std::move(move));
+    ++division_.guides;
+  }
+
   void hold(std::size_t f, const GridStep& step, Fold direction) {
     const bool any_face = step.pinch || step.kind == StepKind::guess;
     if (!any_face && underside_ != (direction == Fold::mountain)) turn_over();
@@ -92,17 +285,17 @@ private:
   }
 
   void add_steps(std::size_t f) {
-    const GridPlan& plan = division_.plans[f];
-    std::vector<char> made(static_cast<std::size_t>(plan.task.parts) + 1, 0);
-    for (const GridStep& step : plan.steps) {
-      const auto direction = plan.task.directions[static_cast<std::size_t>(step.makes)];
-      hold(f, step, direction);
-      Move move = move_of(f, step, direction, made[static_cast<std::size_t>(step.makes)]);
-      made[static_cast<std::size_t>(step.makes)] = 1;
-      if (division_.plans.size() > 1) move.repeat = RepeatPlace{0, static_cast<int>(f) + 1};
-      out_.moves.push_back(std::move(move));
-    }
+    const auto& steps = division_.plans[f].steps;
+    for (std::size_t i = first_made_.contains(f) ? 1 : 0; i < steps.size(); ++i) add_step(f, steps[i]);
     fill_sigmas(f);
+  }
+  void add_step(std::size_t f, const GridStep& step) {
+    const auto direction = division_.plans[f].task.directions[static_cast<std::size_t>(step.makes)];
+    hold(f, step, direction);
+    const bool again = !made_.insert(line_element_id(f, step.makes)).second;
+    Move move = move_of(f, step, direction, again);
+    if (division_.plans.size() > 1) move.repeat = RepeatPlace{0, static_cast<int>(f) + 1};
+    out_.moves.push_back(std::move(move));
   }
 
   /// The expected error of each move's line at the moment it is made.
@@ -137,6 +330,8 @@ private:
     case StepKind::bring:
       move.aligned.moving = {line_element_id(f, step.a)};
       move.aligned.onto = {line_element_id(f, step.b)};
+      // A corner is brought to an edge, not the edge to the corner.
+      if (is_corner(f, step.b) && !is_corner(f, step.a)) std::swap(move.aligned.moving, move.aligned.onto);
       break;
     case StepKind::through:
       crease.way = CreaseWay::through;
@@ -147,6 +342,13 @@ private:
       crease.way = CreaseWay::guess;
       move.hand_sigma_mm = hand.guess_sigma_mm;
       break;
+    }
+    if (const auto guide = guide_of(f, step)) {
+      if (crosses_middle(f, step) && out_.find(centre_)) {
+        move.aligned = {{*guide}, {*guide}, {centre_}};
+      } else {
+        lead(move, step, *guide);
+      }
     }
     if (step.pinch) {
       crease.extent = Extent::pinch;
@@ -163,6 +365,16 @@ private:
                                                                                 : Extent::full;
     move.effect = std::move(crease);
     return move;
+  }
+
+  /// The corner comes over along the guide: the guide lies on itself, or the crease is square to it.
+  static void lead(Move& move, const GridStep& step, ElementId guide) {
+    if (step.kind == StepKind::bring) {
+      move.aligned.moving.push_back(guide);
+      move.aligned.onto.push_back(guide);
+    } else {
+      move.aligned.through = {guide};
+    }
   }
 
   [[nodiscard]] bool is_interrupted(std::size_t f, int index) const {
@@ -195,8 +407,14 @@ private:
     out_.moves.insert(out_.moves.end(), again.begin(), again.end());
   }
 
+  static constexpr int guide_plan = 100; // beside the starts of single directions
+  static constexpr ElementId centre_{ElementSource::start, guide_plan, 3002};
+
   Division& division_;
   Programme& out_;
+  std::vector<std::pair<Line, ElementId>> guides_;
+  std::set<std::size_t> first_made_; // directions whose first step is a guide of others
+  std::set<ElementId> made_;
   bool underside_ = false;
   Holding holding_;
 };
@@ -232,6 +450,7 @@ Result<Division> divide(const Sheet& sheet, const GridSpec& wanted, const HandPr
   if (lines > 0) division.mean_sigma_mm = sum / lines;
   ProgrammeBuilder(division, sheet).build();
   put_start_first(division, sheet);
+  if (division.guides > 0) division.programme = lettered(std::move(division.programme));
   division.minutes = division.programme.planned_seconds() / 60;
   return division;
 }

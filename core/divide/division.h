@@ -15,6 +15,7 @@ struct Division {
   double worst_sigma_mm = 0;
   double mean_sigma_mm = 0;
   int creases = 0;        // folds that make lines, guesses not counted
+  int guides = 0;         // creases that corners are led along or that others stop at, beside those of the grid
   int start_creases = 0;  // folds in front of them that make the start
   int start_moves = 0;    // moves in front that make the start
   bool start_fits = true; // false when the start's recipe does not fit this sheet, and is left out

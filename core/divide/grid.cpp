@@ -1,5 +1,7 @@
 #include "divide/grid.h"
 
+#include "divide/guides.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -10,18 +12,19 @@
 namespace uc {
 namespace {
 
-std::string place_of(const Point& outward) {
-  static constexpr std::array places = {"right", "upper-right", "top",    "upper-left",
-                                        "left",  "lower-left",  "bottom", "lower-right"};
-  const double eighths = std::atan2(outward.y(), outward.x()) / (std::numbers::pi / 4);
-  const int i = static_cast<int>(std::lround(eighths) + 8) % 8;
-  return places[static_cast<std::size_t>(i)];
+/// The corner that lies farthest out that way; none where that is a whole side.
+std::optional<Point> corner_towards(const Polygon& area, const Point& outward) {
+  const double far = support(area, outward).second;
+  const auto on = [&](const Point& p) { return far - outward.dot(p) < 1e-7; };
+  if (std::count_if(area.begin(), area.end(), on) != 1) return std::nullopt;
+  return *std::find_if(area.begin(), area.end(), on);
 }
 
-bool touches_at_corner(const Polygon& area, const Point& outward) {
-  const double far = support(area, outward).second;
-  const auto on = std::count_if(area.begin(), area.end(), [&](const Point& p) { return far - outward.dot(p) < 1e-7; });
-  return on < 2;
+/// The line that a corner is led along, square to the lines of the family.
+std::optional<Line> guide_through(const Polygon& area, const std::optional<Point>& corner, const Point& normal) {
+  if (!corner) return std::nullopt;
+  const Line guide = Line::through(*corner, *corner + normal);
+  return guide_fold(area, guide) ? std::optional(guide) : std::nullopt;
 }
 
 Family family_of(std::string name, const Polygon& area, const Point& normal) {
@@ -33,8 +36,12 @@ Family family_of(std::string name, const Polygon& area, const Point& normal) {
   f.extent_mm = high - low;
   f.low_place = place_of(-normal);
   f.high_place = place_of(normal);
-  f.low_is_corner = touches_at_corner(area, -normal);
-  f.high_is_corner = touches_at_corner(area, normal);
+  const auto low_corner = corner_towards(area, -normal);
+  const auto high_corner = corner_towards(area, normal);
+  f.low_is_corner = low_corner.has_value();
+  f.high_is_corner = high_corner.has_value();
+  f.low_guide = guide_through(area, low_corner, normal);
+  f.high_guide = guide_through(area, high_corner, normal);
   return f;
 }
 
@@ -86,7 +93,29 @@ std::vector<Segment> between(const Segment& s, const Point& n, double low, doubl
   return {{s.at(t0), s.at(t1)}};
 }
 
+/// How far along the lines of a family both edges at its ends reach: farther out they are not seen to land on a mark.
+std::pair<double, double> reach_of_ends(const Polygon& area, const Family& family, int parts) {
+  const Point along = line_at(family, 0, parts).direction();
+  auto reach = support(area, along);
+  for (const int end : {0, parts}) {
+    if (end == 0 ? family.low_is_corner : family.high_is_corner) continue;
+    for (const Segment& edge : clip(line_at(family, end, parts), area, 1e-7)) {
+      const auto [low, high] = std::minmax({along.dot(edge.from), along.dot(edge.to)});
+      reach = {std::max(reach.first, low), std::min(reach.second, high)};
+    }
+  }
+  return reach;
+}
+
 } // namespace
+
+std::string place_of(const Point& outward) {
+  static constexpr std::array places = {"right", "upper-right", "top",    "upper-left",
+                                        "left",  "lower-left",  "bottom", "lower-right"};
+  const double eighths = std::atan2(outward.y(), outward.x()) / (std::numbers::pi / 4);
+  const int i = static_cast<int>(std::lround(eighths) + 8) % 8;
+  return places[static_cast<std::size_t>(i)];
+}
 
 bool GridSpec::operator==(const GridSpec& o) const {
   const auto same_box = [](const Box& a, const Box& b) { return a.low == b.low && a.high == b.high; };
@@ -178,18 +207,36 @@ std::vector<Segment> crease_spans(const GridLayout& layout, const Family& family
 }
 
 std::vector<Segment> pinch_spans(const GridLayout& layout, const Family& family, int index, const GridSpec& spec) {
-  std::vector<Segment> marks;
-  for (const Segment& s : clip(line_at(family, index, spec.parts), layout.area, 1e-7)) {
+  const auto allowed = [&](std::vector<Segment> marks) {
+    std::erase_if(marks, [&](const Segment& mark) {
+      const auto rest = kept_clean({mark}, spec);
+      return rest.size() != 1 || rest[0].length() < mark.length() - 1e-9;
+    });
+    return marks;
+  };
+  const Line line = line_at(family, index, spec.parts);
+  std::vector<Segment> at_rim;
+  std::vector<Segment> across;
+  const auto [first, last] = reach_of_ends(layout.area, family, spec.parts);
+  for (const Segment& s : clip(line, layout.area, 1e-7)) {
     const double length = std::min(10.0, s.length() / 8);
     const double t = length / s.length();
-    marks.push_back({s.from, s.at(t)});
-    marks.push_back({s.at(1 - t), s.to});
+    for (const Segment& reached : between(s, line.direction(), first, last)) {
+      const double part = std::min(0.5, length / reached.length());
+      at_rim.push_back({reached.from, reached.at(part)});
+      at_rim.push_back({reached.at(1 - part), reached.to});
+    }
+    for (const auto& guide : {family.low_guide, family.high_guide}) {
+      const auto place = guide ? line.crossing(*guide) : std::nullopt;
+      if (!place) continue;
+      const double at = (*place - s.from).dot(s.to - s.from) / (s.length() * s.length());
+      const Segment mark{s.at(std::max(0.0, at - t / 2)), s.at(std::min(1.0, at + t / 2))};
+      const bool again = !across.empty() && (across.back().from - mark.from).norm() < 1e-6;
+      if (at > -1e-9 && at < 1 + 1e-9 && !again) across.push_back(mark);
+    }
   }
-  std::erase_if(marks, [&](const Segment& mark) {
-    const auto rest = kept_clean({mark}, spec);
-    return rest.size() != 1 || rest[0].length() < mark.length() - 1e-9;
-  });
-  return marks;
+  across = allowed(std::move(across));
+  return across.empty() ? allowed(std::move(at_rim)) : across;
 }
 
 DivideTask task_for(const GridLayout& layout, const Family& family, const GridSpec& spec, const HandProfile& hand) {

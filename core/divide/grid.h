@@ -7,6 +7,7 @@
 #include "divide/plan.h"
 #include "paper/sheet.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -57,6 +58,8 @@ struct Family {
   std::string high_place;
   bool low_is_corner = false;
   bool high_is_corner = false;
+  std::optional<Line> low_guide; // that the corner is led along, where it is one and the guide can be folded
+  std::optional<Line> high_guide;
 };
 
 struct GridLayout {
@@ -71,7 +74,10 @@ GridLayout lay_out(const Sheet& sheet, const GridSpec& spec);
 Line line_at(const Family& family, int index, int parts);
 /// Where line `index` of a family is creased on the area; empty when nothing of it may be.
 std::vector<Segment> crease_spans(const GridLayout& layout, const Family& family, int index, const GridSpec& spec);
-/// The short marks at the raw edges that may stand in for the line; empty when the areas to keep clean forbid both.
+/// Where on the sheet something lies that way from the middle: "left", "upper-left" and so on.
+std::string place_of(const Point& outward);
+/// The short marks that may stand in for the line, across the guides or at the raw edges where there are none; empty
+/// when the areas to keep clean forbid both.
 std::vector<Segment> pinch_spans(const GridLayout& layout, const Family& family, int index, const GridSpec& spec);
 
 /// The one-dimensional task of one direction: what the extents and areas leave for it.

@@ -2,10 +2,10 @@
 // with the paper. Every state is proved; the first move that cannot be made ends it with its line and the reason.
 #pragma once
 
+#include "align/alignment.h"
 #include "fold/names.h"
 #include "fold/simple_fold.h"
 #include "fold/steps_file.h"
-#include "reference/alignment.h"
 
 #include <map>
 #include <memory>

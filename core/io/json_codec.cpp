@@ -166,7 +166,7 @@ Json json_of(const Programme& p) {
     if (!m.aligned.moving.empty()) j["moving"] = texts_of(m.aligned.moving);
     if (!m.aligned.through.empty()) j["through"] = texts_of(m.aligned.through);
     if (!m.aligned.onto.empty()) j["onto"] = texts_of(m.aligned.onto);
-    if (m.aligned.choice) j["choice"] = true;
+    if (!m.aligned.others.empty()) j["others"] = json_of(m.aligned.others);
     write_effect(m, j);
     if (m.caution != Caution::none) j["caution"] = name_of(m.caution);
     if (m.sigma_mm != 0) j["sigma_mm"] = number(m.sigma_mm);

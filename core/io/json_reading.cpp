@@ -140,7 +140,10 @@ Move move_from(const JsonReader& m, std::vector<Repeat>& repeats) {
   Move move;
   move.effect = effect_from(m);
   move.seconds = m.number("seconds", 0, most_seconds, 0);
-  move.aligned = {ids(m, "moving"), ids(m, "onto"), ids(m, "through"), m.flag("choice", false)};
+  move.aligned = {ids(m, "moving"), ids(m, "onto"), ids(m, "through")};
+  move.aligned.others = segments_from(m.list_at("others"));
+  // Files of before said only that there are some.
+  if (m.flag("choice", false)) move.aligned.others.push_back({});
   move.caution = m.word("caution", Caution::none);
   move.sigma_mm = m.number("sigma_mm", 0, most_file_mm, 0);
   move.hand_sigma_mm = m.number("hand_sigma_mm", 0, most_file_mm, 0);
@@ -156,7 +159,7 @@ void check_references(const JsonReader& at, const Move& move, const std::set<Ele
         at.at(key).fail(fmt::format("element {} does not exist in this programme", text_of(id)));
     }
   };
-  const auto& [moving, onto, through, choice] = move.aligned;
+  const auto& [moving, onto, through, others] = move.aligned;
   const MakeCreases& made = move.creases();
   check("moving", moving, false);
   check("onto", onto, false);

@@ -179,6 +179,7 @@ void add_alignment(Figure& figure, const Programme& programme, const SheetState&
   for (std::size_t i = 0; i < std::min(move.aligned.moving.size(), move.aligned.onto.size()); ++i) {
     const auto moving = spans_of(programme, state, move.aligned.moving[i]);
     if (moving.empty()) continue;
+    if (i > 0 && move.aligned.moving[i] == move.aligned.onto[i]) continue; // the guide goes where the corner goes
     Point from = middle_of(moving);
     if (move.aligned.moving[i] == move.aligned.onto[i]) {
       // A line folded onto itself: one end of it comes over.

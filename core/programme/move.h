@@ -115,7 +115,8 @@ struct Aligned {
   std::vector<ElementId> moving;
   std::vector<ElementId> onto;
   std::vector<ElementId> through;
-  bool choice = false; // other creases would bring the same together; the sentence says which is meant
+  std::vector<Segment> others =
+      {}; // further creases that would bring the same together; the sentence says which is meant
   friend bool operator==(const Aligned&, const Aligned&) = default;
 };
 

@@ -1,5 +1,6 @@
 #include "programme/text.h"
 
+#include "programme/crease_choice.h"
 #include "programme/folding.h"
 #include "programme/naming.h"
 #include "programme/space_figure.h"
@@ -111,10 +112,22 @@ std::string ruler_sentence(const Told& t) {
 
 /// How the crease of a move runs as the folder sees it, where the alignment alone leaves a choice.
 std::string choice_sentence(const Told& t) {
-  if (!t.move().aligned.choice || t.made_by().spans.empty() || t.made_by().spans.front().length() < 1e-9) return {};
+  const auto& others = t.move().aligned.others;
+  if (others.empty() || t.made_by().spans.empty() || t.made_by().spans.front().length() < 1e-9) return {};
+  const CreaseChoice choice = crease_choice(t.made_by().spans.front(), others, t.state());
   static constexpr const char* phrases[] = {"The crease runs level.", "The crease runs upright.",
                                             "The crease rises to the right.", "The crease falls to the right."};
-  return say(t.style, phrases[static_cast<int>(course_of({t.made_by().spans.front()}, t.state()))]) + " ";
+  static constexpr const char* stands[] = {"",
+                                           " Of the creases that fit, take the steepest.",
+                                           " Of the creases that fit, take the flattest.",
+                                           " Of the creases that fit, take the one farthest to the left.",
+                                           " Of the creases that fit, take the one farthest to the right.",
+                                           " Of the creases that fit, take the highest.",
+                                           " Of the creases that fit, take the lowest.",
+                                           " Take the one drawn."};
+  std::string out = say(t.style, phrases[static_cast<int>(choice.course)]);
+  if (choice.stand != Stand::alone) out += " " + say(t.style, stands[static_cast<int>(choice.stand)] + 1);
+  return out + " ";
 }
 
 /// "Bring P to l and at the same time Q to m, so that the crease goes through R."
@@ -164,11 +177,10 @@ std::string partial_sentence(const Told& t) {
 
 /// Whether every span touches a raw edge.
 bool ends_at_edges(const Told& t) {
+  const Polygon outline = outline_before(t.programme, t.here);
   const auto at_edge = [&](const Point& point) {
-    for (std::size_t i = 0; i < t.programme.sheet.size(); ++i) {
-      if (std::abs(Line::through(t.programme.sheet[i], t.programme.sheet[(i + 1) % t.programme.sheet.size()])
-                       .distance(point)) < 1e-3)
-        return true;
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+      if (std::abs(Line::through(outline[i], outline[(i + 1) % outline.size()]).distance(point)) < 1e-3) return true;
     }
     return false;
   };
@@ -176,16 +188,40 @@ bool ends_at_edges(const Told& t) {
                      [&](const Segment& s) { return at_edge(s.from) || at_edge(s.to); });
 }
 
+/// The line that comes onto itself while a corner is led along it.
+std::optional<ElementId> guide_of(const Move& move) {
+  for (std::size_t i = 1; i < std::min(move.aligned.moving.size(), move.aligned.onto.size()); ++i)
+    if (move.aligned.moving[i] == move.aligned.onto[i]) return move.aligned.moving[i];
+  const bool led = move.is(CreaseWay::through) || move.is(CreaseWay::guess);
+  return led && move.aligned.through.size() == 1 ? std::optional(move.aligned.through[0]) : std::nullopt;
+}
+
+/// How much of its line a crease leaves out at both ends, where that is the same.
+std::optional<double> left_at_ends(const Told& t) {
+  const auto& spans = t.made_by().spans;
+  if (spans.size() != 1 || spans[0].length() < 1e-9) return std::nullopt;
+  const auto whole = clip(Line::through(spans[0].from, spans[0].to), outline_before(t.programme, t.here), 1e-7);
+  if (whole.size() != 1) return std::nullopt;
+  const double before = (spans[0].from - whole[0].from).norm();
+  const double after = (whole[0].to - spans[0].to).norm();
+  return std::abs(before - after) < 1e-6 ? std::optional(before) : std::nullopt;
+}
+
 std::string extent_sentence(const Told& t) {
   const Element* made = t.made();
   switch (t.made_by().extent) {
   case Extent::pinch:
+    if (const auto guide = guide_of(t.move()); guide && !ends_at_edges(t))
+      return say(t.style, "Pinch only where it crosses {guide}.", {{"guide", named(t, *guide)}});
     if ((made && !made->label.empty()) || !ends_at_edges(t)) return say(t.style, "Pinch where drawn.");
     return say(t.style, "Pinch at the raw edges only.");
   case Extent::to_diagonals:
     return say(t.style, "Crease from diagonal to diagonal only.");
   case Extent::inset:
-    return say(t.style, "Crease between the stop lines only.");
+    if (const auto free = left_at_ends(t))
+      return say(t.style, "Crease, but leave the last {distance} at both ends free.",
+                 {{"distance", format_length(Millimetres{*free}, t.style.unit)}});
+    return say(t.style, "Crease only where drawn.");
   case Extent::partial:
     return say(t.style, "Crease only where the drawing shows it; keep the marked areas clean.");
   case Extent::between:
@@ -233,6 +269,25 @@ std::string mark_sentence(const Told& t, const std::string& at) {
              {{"fraction", at}, {"distance", format_length(Millimetres{mm}, t.style.unit)}, {"edge", t.name(*edge)}});
 }
 
+/// A crease inside the paper comes to lie under the flap; only what ends the flap is seen where it lands.
+std::string landing_sentence(const Told& t) {
+  const Aligned& aligned = t.move().aligned;
+  const Element* lands = aligned.moving.empty() ? nullptr : t.find(aligned.moving.front());
+  const std::string axis = names(t, aligned.onto);
+  const std::string moving = names(t, aligned.moving);
+  if (lands && lands->role == Role::crease)
+    return say(t.style, "Fold on {axis} and press {moving} through both layers, so that it marks the layer below.",
+               {{"axis", axis}, {"moving", moving}}) +
+           " " + say(t.style, "Unfold and crease along that mark.");
+  const std::string mark =
+      say(t.style, "Fold on {axis} and mark where {moving} lands.", {{"axis", axis}, {"moving", moving}});
+  if (const auto guide = guide_of(t.move()))
+    return mark + " " +
+           say(t.style, "Unfold and crease through the mark while {guide} lies on itself.",
+               {{"guide", named(t, *guide)}});
+  return mark + " " + say(t.style, "Unfold and crease through the mark.");
+}
+
 std::string crease_sentence(const Told& t) {
   const Aligned& aligned = t.move().aligned;
   const Element* made = t.made();
@@ -241,15 +296,21 @@ std::string crease_sentence(const Told& t) {
   case CreaseWay::align:
     return tidied(alignment_sentence(t)) + " " + choice_sentence(t) + extent_sentence(t);
   case CreaseWay::through:
-    return say(t.style, "Fold on {axis} and mark where {moving} lands.",
-               {{"axis", names(t, aligned.onto)}, {"moving", names(t, aligned.moving)}}) +
-           " " + say(t.style, "Unfold and crease through the mark.") + " " + extent_sentence(t);
+    return landing_sentence(t) + " " + extent_sentence(t);
   case CreaseWay::between:
     if (aligned.through.size() < 2) return say(t.style, "Crease through the two points.");
     return tidied(say(t.style, "Crease through {first} and {second}.",
                       {{"first", named(t, aligned.through[0])}, {"second", named(t, aligned.through[1])}})) +
            " " + extent_sentence(t);
   case CreaseWay::guess:
+    if (const auto guide = guide_of(t.move())) {
+      const std::string line = named(t, *guide);
+      if (t.made_by().extent == Extent::pinch)
+        return say(t.style, "Pinch lightly by eye across {guide}, at {fraction}.", {{"guide", line}, {"fraction", at}});
+      return say(t.style, "Fold by eye at {fraction} while {guide} lies on itself.",
+                 {{"fraction", at}, {"guide", line}}) +
+             " " + extent_sentence(t);
+    }
     if (made && made->by_direction)
       return say(t.style, "Pinch lightly by eye for {crease}.", {{"crease", t.name(*made)}});
     if (t.made_by().extent == Extent::pinch)
@@ -383,21 +444,30 @@ std::string instruction(const Told& t) {
       [&](const Work& work) { return work_sentence(t, work); });
 }
 
-/// What must lie on what after an alignment.
+/// What must lie on what after an alignment, which is seen before the paper is unfolded.
 std::string alignment_check(const Told& t, const std::string& usual) {
-  const auto& ids = t.move().aligned.moving;
-  const Element* moving = ids.empty() ? nullptr : t.find(ids.front());
-  if (ids.size() > 1)
-    return say(t.style, "Both should meet what they are brought to; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  if (moving && moving->role == Role::point)
-    return say(t.style, "The mark should lie where it was brought to; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  if (moving && moving->role == Role::corner)
-    return say(t.style, "The corner should lie on the line; up to {usual} is normal for your hand.",
-               {{"usual", usual}});
-  return say(t.style, "Both lines should meet along their whole length; up to {usual} is normal for your hand.",
-             {{"usual", usual}});
+  const Aligned& aligned = t.move().aligned;
+  const Element* moving = aligned.moving.empty() ? nullptr : t.find(aligned.moving.front());
+  const Element* onto = aligned.onto.empty() ? nullptr : t.find(aligned.onto.front());
+  const auto is_point = [](const Element* e) { return e && (e->role == Role::point || e->role == Role::corner); };
+  const char* check = "Before you unfold: both lines should meet along their whole length; up to {usual} is normal for "
+                      "your hand.";
+  if (guide_of(t.move()))
+    check =
+        "Before you unfold: the point should lie on its line, and the line it came along on itself; up to {usual} is "
+        "normal for your hand.";
+  else if (aligned.moving.size() > 1)
+    check = "Before you unfold: both should meet what they are brought to; up to {usual} is normal for your hand.";
+  else if (moving && onto && moving->id == onto->id)
+    check = "Before you unfold: it should lie on itself on both sides of the crease; up to {usual} is normal for your "
+            "hand.";
+  else if (is_point(moving) && is_point(onto))
+    check = "Before you unfold: one point should lie on the other; up to {usual} is normal for your hand.";
+  else if (is_point(moving))
+    check = "Before you unfold: the point should lie on the line; up to {usual} is normal for your hand.";
+  else if (onto && only_pinched(t, onto->id))
+    check = "Before you unfold: it should lie on the mark; up to {usual} is normal for your hand.";
+  return say(t.style, check, {{"usual", usual}});
 }
 
 std::string crease_check(const Told& t) {

@@ -82,14 +82,17 @@ AlignmentInputs Construction::inputs_of(const ConstructionItem& item) const {
   return in;
 }
 
-int Construction::choices(const ConstructionItem& item) const {
-  if (item.landing) return 1;
+std::vector<Segment> Construction::others(const ConstructionItem& item) const {
+  std::vector<Segment> out;
+  if (item.landing) return out;
   const AlignmentInputs in = inputs_of(item);
   const double extent = bounding_box(sheet_).size().norm();
-  int count = 0;
-  for (const Line& crease : creases_of(item.op, in))
-    count += contact(item.op, in, crease, sheet_, 1e-9 * extent).has_value();
-  return count;
+  for (const Line& crease : creases_of(item.op, in)) {
+    const double off = std::max(std::abs(crease.distance(item.chord.from)), std::abs(crease.distance(item.chord.to)));
+    if (off < 1e-7 * extent || !contact(item.op, in, crease, sheet_, 1e-9 * extent)) continue;
+    if (const auto on_sheet = chord(crease, sheet_)) out.push_back(*on_sheet);
+  }
+  return out;
 }
 
 Result<int> Construction::fold(Alignment op, const std::array<int, 2>& points, const std::array<int, 2>& lines,

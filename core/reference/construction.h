@@ -2,9 +2,9 @@
 // from earlier ones. Every route, polygon recipe and division start is one, so all are judged, drawn and priced alike.
 #pragma once
 
+#include "align/alignment.h"
+#include "align/sensitivity.h"
 #include "base/result.h"
-#include "reference/alignment.h"
-#include "reference/sensitivity.h"
 
 #include <array>
 #include <random>
@@ -62,8 +62,8 @@ public:
   [[nodiscard]] int same_line(const Line& line, double tolerance = 1e-7) const;
   [[nodiscard]] int same_point(const Point& point, double tolerance = 1e-7) const;
 
-  /// How many creases this alignment allows on the paper.
-  [[nodiscard]] int choices(const ConstructionItem& item) const;
+  /// Further creases that this alignment allows on the paper.
+  [[nodiscard]] std::vector<Segment> others(const ConstructionItem& item) const;
   [[nodiscard]] AlignmentInputs inputs_of(const ConstructionItem& item) const;
   /// Items that `item` needs, itself included, as flags per item.
   [[nodiscard]] std::vector<char> needed_for(const std::vector<int>& wanted) const;

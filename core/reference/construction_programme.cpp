@@ -139,7 +139,7 @@ private:
     MakeCreases crease;
     crease.way = way;
     crease.makes = item_id(plan_, i);
-    move.aligned.choice = c_.choices(item) > 1;
+    move.aligned.others = c_.others(item);
     const auto need = std::find_if(needs_.begin(), needs_.end(), [&](const CreaseNeed& n) { return n.item == i; });
     crease.extent = need == needs_.end() ? Extent::full : need->extent;
     crease.spans = {need == needs_.end() ? item.chord : need->span};

@@ -1,6 +1,6 @@
 #include "reference/sheet_index.h"
 
-#include "reference/sensitivity.h"
+#include "align/sensitivity.h"
 
 #include <algorithm>
 #include <cmath>

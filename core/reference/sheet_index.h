@@ -3,9 +3,9 @@
 // Built once per shape, the longer side of its box taken as 1, then kept in a file.
 #pragma once
 
+#include "align/alignment.h"
 #include "base/parallel.h"
 #include "base/result.h"
-#include "reference/alignment.h"
 
 #include <array>
 #include <cstdint>

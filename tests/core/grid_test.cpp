@@ -184,7 +184,7 @@ private slots:
         QCOMPARE(d->rotations, d->programme.count(HandleWay::rotate));
         QVERIFY(near(d->minutes, d->programme.planned_seconds() / 60, 1e-9));
         const SheetState end = state_after(d->programme, static_cast<int>(d->programme.moves.size()));
-        QCOMPARE(end.creases.size(), d->plans.size() * 8);
+        QCOMPARE(end.creases.size(), d->plans.size() * 8 + static_cast<std::size_t>(d->guides));
         for (const auto& c : end.creases) QCOMPARE(c.both_ways, direction == DirectionRule::both_ways);
       }
     }

@@ -1,6 +1,7 @@
 // Every enum that stands in files has one table of words: each word once, each enumerator once, read back strictly.
 #include "runner.h"
 
+#include "align/alignment.h"
 #include "collapse/stages.h"
 #include "crease/precrease.h"
 #include "divide/grid.h"
@@ -19,7 +20,6 @@
 #include "programme/move.h"
 #include "programme/programme.h"
 #include "record/run.h"
-#include "reference/alignment.h"
 #include "unit/unit_family.h"
 
 #include <QtTest>

@@ -3,7 +3,7 @@
 #include "alignments.h"
 #include "runner.h"
 
-#include "reference/sensitivity.h"
+#include "align/sensitivity.h"
 
 #include <QtTest>
 

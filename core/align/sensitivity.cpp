@@ -1,4 +1,4 @@
-#include "reference/sensitivity.h"
+#include "align/sensitivity.h"
 
 #include <Eigen/LU>
 

@@ -4,7 +4,7 @@
 // to first order gives the crease's error from those of its inputs and the two new ones (implicit differentiation).
 #pragma once
 
-#include "reference/alignment.h"
+#include "align/alignment.h"
 
 #include <Eigen/Core>
 

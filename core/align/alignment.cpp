@@ -1,4 +1,4 @@
-#include "reference/alignment.h"
+#include "align/alignment.h"
 
 #include <algorithm>
 #include <cmath>
