@@ -14,8 +14,8 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QLabel>
-#include <QListView>
 #include <QLineEdit>
+#include <QListView>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSignalBlocker>
