@@ -1,6 +1,6 @@
 #include "programme/crease_choice.h"
 
-#include <array>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 

@@ -118,15 +118,15 @@ std::string choice_sentence(const Told& t) {
   static constexpr const char* phrases[] = {"The crease runs level.", "The crease runs upright.",
                                             "The crease rises to the right.", "The crease falls to the right."};
   static constexpr const char* stands[] = {"",
-                                           " Of the creases that fit, take the steepest.",
-                                           " Of the creases that fit, take the flattest.",
-                                           " Of the creases that fit, take the one farthest to the left.",
-                                           " Of the creases that fit, take the one farthest to the right.",
-                                           " Of the creases that fit, take the highest.",
-                                           " Of the creases that fit, take the lowest.",
-                                           " Take the one drawn."};
+                                           "Of the creases that fit, take the steepest.",
+                                           "Of the creases that fit, take the flattest.",
+                                           "Of the creases that fit, take the one farthest to the left.",
+                                           "Of the creases that fit, take the one farthest to the right.",
+                                           "Of the creases that fit, take the highest.",
+                                           "Of the creases that fit, take the lowest.",
+                                           "Take the one drawn."};
   std::string out = say(t.style, phrases[static_cast<int>(choice.course)]);
-  if (choice.stand != Stand::alone) out += " " + say(t.style, stands[static_cast<int>(choice.stand)] + 1);
+  if (choice.stand != Stand::alone) out += " " + say(t.style, stands[static_cast<int>(choice.stand)]);
   return out + " ";
 }
 

@@ -50,13 +50,13 @@ private slots:
         for (const int parts : {2, 3, 5, 6, 7, 8, 12, 16, 49, 64})
           for (const Method method :
                {Method::best, Method::edges, Method::neighbours, Method::stepping, Method::iterated}) {
+            // Led off the paper, or with no guide that can be folded: only squares are promised.
+            if (axis == GridAxis::diagonal && std::string(sheet) != "square:240mm") continue;
             GridSpec spec;
             spec.axis = axis;
             spec.parts = parts;
             spec.method = method;
             const auto division = divide(parse_sheet(sheet).value(), spec, {});
-            // Led off the paper, or with no guide that can be folded: only squares are promised.
-            if (axis == GridAxis::diagonal && std::string(sheet) != "square:240mm") continue;
             if (division)
               follow(division->programme,
                      std::string(sheet) + " " + name_of(axis) + " " + std::to_string(parts) + " " + name_of(method));
