@@ -29,23 +29,23 @@ std::string alignment_check(const Told& t, const std::string& usual) {
   const Element* moving = aligned.moving.empty() ? nullptr : t.find(aligned.moving.front());
   const Element* onto = aligned.onto.empty() ? nullptr : t.find(aligned.onto.front());
   const auto is_point = [](const Element* e) { return e && (e->role == Role::point || e->role == Role::corner); };
-  const char* check = "Before you unfold: both lines should meet along their whole length; up to {usual} is normal for "
+  const char* check = "Before you unfold, both lines should meet along their whole length; up to {usual} is normal for "
                       "your hand.";
   if (guide_of(t.move()))
     check =
-        "Before you unfold: the point should lie on its line, and the line it came along on itself; up to {usual} is "
+        "Before you unfold, the point should lie on its line, and the line it came along on itself; up to {usual} is "
         "normal for your hand.";
   else if (aligned.moving.size() > 1)
-    check = "Before you unfold: both should meet what they are brought to; up to {usual} is normal for your hand.";
+    check = "Before you unfold, both should meet what they are brought to; up to {usual} is normal for your hand.";
   else if (moving && onto && moving->id == onto->id)
-    check = "Before you unfold: it should lie on itself on both sides of the crease; up to {usual} is normal for your "
+    check = "Before you unfold, it should lie on itself on both sides of the crease; up to {usual} is normal for your "
             "hand.";
   else if (is_point(moving) && is_point(onto))
-    check = "Before you unfold: one point should lie on the other; up to {usual} is normal for your hand.";
+    check = "Before you unfold, one point should lie on the other; up to {usual} is normal for your hand.";
   else if (is_point(moving))
-    check = "Before you unfold: the point should lie on the line; up to {usual} is normal for your hand.";
+    check = "Before you unfold, the point should lie on the line; up to {usual} is normal for your hand.";
   else if (onto && only_pinched(t, onto->id))
-    check = "Before you unfold: it should lie on the mark; up to {usual} is normal for your hand.";
+    check = "Before you unfold, it should lie on the mark; up to {usual} is normal for your hand.";
   return say(t.style, check, {{"usual", usual}});
 }
 
