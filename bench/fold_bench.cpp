@@ -42,6 +42,44 @@ void one_fold_of_64_faces(benchmark::State& state) {
 }
 BENCHMARK(one_fold_of_64_faces)->Unit(benchmark::kMillisecond)->Iterations(3);
 
+/// Halved two times more: from 128 faces to 256.
+void one_fold_of_256_faces(benchmark::State& state) {
+  const std::string before = std::string(packet) + sixth + "valley left onto c5\n";
+  const std::string eighth = "valley bottom onto c6\n";
+  double ms = 0;
+  for (auto _ : state) ms = best_of(5, before + eighth) - best_of(5, before);
+  state.counters["faces"] = static_cast<double>(made(before + eighth).states.back().form->graph.faces.size());
+  state.counters["ms"] = ms;
+  state.counters["bound_ms"] = 20;
+}
+BENCHMARK(one_fold_of_256_faces)->Unit(benchmark::kMillisecond)->Iterations(3);
+
+/// Both petal folds of a bird base, proofs and turning over included.
+void two_petals(benchmark::State& state) {
+  const std::string before = "sheet square:150mm\nr = crease br onto tl\nf = crease bl onto tr\n"
+                             "u = crease left onto right\nl = crease bottom onto top\ncollapse valley u l mountain r\n";
+  double ms = 0;
+  for (auto _ : state) ms = best_of(10, before + "petal tl\nover\npetal br\n") - best_of(10, before);
+  state.counters["ms"] = ms;
+  state.counters["bound_ms"] = 20;
+}
+BENCHMARK(two_petals)->Unit(benchmark::kMillisecond)->Iterations(3);
+
+/// A blintz with all its corners out and in again, sixty moves.
+void sixty_moves(benchmark::State& state) {
+  std::string text = "sheet square:240mm\nr = crease br onto tl\nf = crease bl onto tr\np = cross r f\n";
+  for (int i = 0; i < 11; ++i)
+    text += i == 0 ? "valley bl onto p\nrepeat 5 at br, tr, tl\nunfold all\n"
+                   : "valley along c3\nvalley along c4\nvalley along c5\nvalley along c6\nunfold all\n";
+  text += "valley along r moving br\nreverse bl onto p\nover\n";
+  double ms = 0;
+  for (auto _ : state) ms = best_of(3, text);
+  state.counters["moves"] = static_cast<double>(made(text).states.size() - 1);
+  state.counters["ms"] = ms;
+  state.counters["bound_ms"] = 500;
+}
+BENCHMARK(sixty_moves)->Unit(benchmark::kMillisecond)->Iterations(3);
+
 void thirty_folds(benchmark::State& state) {
   std::string text = "sheet square:240mm\nc1 = crease left onto right\nc2 = crease bottom onto top\n";
   text += "c3 = crease left onto c1\nc4 = crease right onto c1\nc5 = crease bottom onto c2\nc6 = crease top onto c2\n";

@@ -99,12 +99,15 @@ void within(double seconds, const std::string& what, const std::function<void(Pr
 int timed(double seconds, bool json, const Action& command);
 
 void add_assign(CLI::App& app, Action& action);
+void add_batch(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);
 void add_collapse(CLI::App& app, Action& action);
 void add_count(CLI::App& app, Action& action);
 void add_divide(CLI::App& app, Action& action);
 void add_export(CLI::App& app, Action& action);
 void add_fold(CLI::App& app, Action& action);
+void add_hand(CLI::App& app, Action& action);
+void add_judge(CLI::App& app, Action& action);
 void add_log(CLI::App& app, Action& action);
 void add_pattern(CLI::App& app, Action& action);
 void add_polygon(CLI::App& app, Action& action);

@@ -70,12 +70,15 @@ int run(int argc, char** argv) {
   app.require_subcommand(1);
   Action action;
   add_assign(app, action);
+  add_batch(app, action);
   add_check(app, action);
   add_collapse(app, action);
   add_count(app, action);
   add_divide(app, action);
   add_export(app, action);
   add_fold(app, action);
+  add_hand(app, action);
+  add_judge(app, action);
   add_log(app, action);
   add_pattern(app, action);
   add_polygon(app, action);

@@ -35,7 +35,8 @@ public:
       iso_.push_back(f["isometry"].get<std::array<double, 6>>());
     }
     for (const Json& e : state["edges"])
-      edges_.push_back({e[0].get<int>(), e[1].get<int>(), e[2].get<std::string>(), -1, -1, {}, {}});
+      edges_.push_back(
+          {e[0].get<int>(), e[1].get<int>(), e[2] == "cut" ? "raw" : e[2].get<std::string>(), -1, -1, {}, {}});
     for (const Json& a : state["above"]) above_.insert({a[0].get<int>(), a[1].get<int>()});
     for (std::size_t f = 0; f < faces_.size(); ++f) {
       std::vector<P> outline;

@@ -15,6 +15,7 @@
 #include "stages/pattern/value_trials.h"
 #include "stages/prove/prove_stage.h"
 #include "stages/units/units_stage.h"
+#include "widgets/spatial_bench.h"
 
 #include <QApplication>
 #include <QDir>
@@ -109,6 +110,8 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   };
   const auto shoot = [&](const QString& name) {
     settle(15);
+    for (const auto* bench : window.findChildren<SpatialBench*>())
+      while (bench->isVisible() && !bench->up_to_date()) settle(1);
     const QPixmap shot = window.grab();
     return shot.toImage().scaled(1280, 800).save(folder + "/" + name + ".png")
                ? QString()
@@ -237,9 +240,9 @@ QString write_pictures(MainWindow& window, Workspace& workspace, const QString& 
   while (divide_stage->busy()) settle(1);
   wrong << shoot("divide-dark");
   apply_theme(make_theme(ThemeChoice::light));
-  window.open_steps(data_folder() + "/steps/blintz.steps");
+  window.open_steps(data_folder() + "/steps/bird-base.steps");
   wrong << fold->session().start();
-  for (int i = 0; i < 4; ++i) wrong << fold->session().done();
+  for (int i = 0; i < 6; ++i) wrong << fold->session().done();
   wrong << shoot("steps");
   wrong << fold->session().end(RunStatus::abandoned);
   workspace.document.change("", [](Project& p) {

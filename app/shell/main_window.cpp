@@ -395,7 +395,7 @@ bool MainWindow::may_leave_run(Leaving leaving) {
                   (quit ? tr("\"%1\" is being folded: %2 of %3 moves are done. The run stays in the log and waits; the "
                              "window takes it up again when it opens.")
                         : tr("\"%1\" is being folded: %2 of %3 moves are done. The run waits in the log; it comes back "
-                             "when you open its project, or take it up there."))
+                             "when you open its project, or go on folding it there."))
                       .arg(shown(run.detail().summary.title))
                       .arg(run.next_move())
                       .arg(run.programme().moves.size()),

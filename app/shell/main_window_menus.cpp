@@ -154,7 +154,7 @@ void MainWindow::make_view_menu() {
     if (shown()) shown()->zoom_in();
   });
   in->setShortcuts({QKeySequence(tr("+")), QKeySequence(tr("="))});
-  view->addAction(tr("Zoom ou&t"), QKeySequence(tr("-")), this, [shown] {
+  view->addAction(tr("Zoom o&ut"), QKeySequence(tr("-")), this, [shown] {
     if (shown()) shown()->zoom_out();
   });
   view->addAction(tr("&Fit the sheet"), QKeySequence(Qt::Key_Home), this, [shown] {

@@ -60,9 +60,8 @@ void BenchView::zoom_fit() {
 QPointF BenchView::place(const Point& p) const { return transform().map(QPointF(p.x(), p.y())); }
 
 QImage BenchView::snapshot() {
-  constexpr double ratio = 2;
-  QImage image(size() * ratio, QImage::Format_ARGB32_Premultiplied);
-  image.setDevicePixelRatio(ratio);
+  QImage image(size() * snapshot_ratio, QImage::Format_ARGB32_Premultiplied);
+  image.setDevicePixelRatio(snapshot_ratio);
   render(&image, {}, {}, DrawWindowBackground); // what lies on the view draws itself into the window only
   return image;
 }

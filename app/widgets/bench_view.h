@@ -11,6 +11,9 @@
 
 namespace uc::app {
 
+/// Pixels of a copied picture to one of a plain screen.
+constexpr double snapshot_ratio = 2;
+
 class BenchView : public QWidget {
   Q_OBJECT
 public:

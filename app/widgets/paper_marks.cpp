@@ -62,9 +62,12 @@ void PaperView::draw_marks(QPainter& p, const QTransform& t) const {
   if (factor > 0) {
     p.setFont(text_font(8.5));
     p.setPen(current_theme().soft_ink);
-    const bool narrow = width() < 520; // then it stands beside the scale bar
-    p.drawText(narrow ? QRectF(12, height() - 42, 190, 34) : QRectF(width() - 330, 10, 318, 22),
-               (narrow ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter | Qt::TextWordWrap,
+    // At the top right, in as many lines as the paper leaves it room for.
+    const Box sheet = bounding_box(figure_.outline);
+    const QRectF lies = t.mapRect(QRectF(sheet.low.x(), sheet.low.y(), sheet.size().x(), sheet.size().y()));
+    const double right_of_paper = lies.right() + 16;
+    const double room = std::max(96.0, std::min(318.0, width() - 12 - right_of_paper));
+    p.drawText(QRectF(width() - 12 - room, 10, room, 80), Qt::AlignRight | Qt::AlignTop | Qt::TextWordWrap,
                tr("Ellipse: one standard error, drawn %1 times as large").arg(factor));
   }
 }

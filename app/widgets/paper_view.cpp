@@ -18,6 +18,7 @@ namespace uc::app {
 namespace {
 
 constexpr std::size_t most_lines_drawn_live = 5000;
+constexpr double legend_room = 120;    // beside the paper, with the figures below the bar
 constexpr QSizeF ruler_rims(120, 104); // for rulers, names and the scale bar
 constexpr QSizeF snug_rims(104, 74);   // in a low view, where the paper needs the room
 constexpr QSizeF bare_rims(24, 20);
@@ -103,7 +104,11 @@ void PaperView::set_legend(const QString& low, const QString& high, bool shown) 
 
 Box PaperView::extent() const { return figure_.patches.empty() ? bounding_box(figure_.outline) : figure_.bounds(); }
 
-QSizeF PaperView::rims() const { return bare_ ? bare_rims : height() < low_view ? snug_rims : ruler_rims; }
+QSizeF PaperView::rims() const {
+  QSizeF rims = bare_ ? bare_rims : height() < low_view ? snug_rims : ruler_rims;
+  if (legend_) rims.setWidth(std::max(rims.width(), 2 * legend_room)); // the paper stands in the middle
+  return rims;
+}
 
 double PaperView::pixels_per_mm() const { return fitted_scale(extent().size(), rims()); }
 
@@ -300,14 +305,18 @@ void PaperView::draw_labels(QPainter& p, const QTransform& t) const {
       away.setP2({middle.x(), at.y()});
     const double first = away.angle();
     for (int i = 0; i < 16; ++i) {
-      const int eighths = (i % 8 + 1) / 2;
-      away.setLength((label.at_point ? 20 : 24) + (i >= 8 ? 16 : 0));
+      const int eighths = label.at_point ? (i % 8 + 1) / 2 : 0;
+      // A line's name moves on along it, a point's goes round it.
+      away.setLength(label.at_point ? 20 + (i >= 8 ? 16 : 0) : 24 + 11 * i);
       away.setAngle(first + (i % 2 ? eighths : -eighths) * 45.0);
       slip.moveCenter(away.p2());
-      const bool inside = !label.at_point || sheet.contains(slip.center());
-      const bool free =
-          inside && std::none_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(slip); });
-      if (!label.at_point || free) break;
+      if (sheet.contains(slip.center()) &&
+          std::none_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(slip); }))
+        break;
+      if (i < 15) continue;
+      away.setLength(label.at_point ? 20 : 24);
+      away.setAngle(first);
+      slip.moveCenter(away.p2());
     }
     taken.push_back(slip);
     p.setPen(Qt::NoPen);
@@ -379,12 +388,20 @@ void PaperView::draw_corner_note(QPainter& p) const {
 void PaperView::draw_legend(QPainter& p) const {
   if (!legend_) return;
   const Theme& theme = current_theme();
-  const QRectF bar(width() - 196, 16, 96, 8);
+  // One line where there is room for it beside the paper, else the figures below the bar.
+  const bool narrow = polygon_of(figure_.outline, transform()).boundingRect().right() > width() - 284;
+  const QRectF bar = narrow ? QRectF(width() - 112, 16, 96, 8) : QRectF(width() - 196, 16, 96, 8);
   QLinearGradient ramp(bar.topLeft(), bar.topRight());
   for (int i = 0; i <= 6; ++i) ramp.setColorAt(i / 6.0, error_colour(1 + i / 2.0, 1, theme));
   p.fillRect(bar, ramp);
   p.setFont(text_font(8));
   p.setPen(theme.soft_ink);
+  if (narrow) {
+    const QRectF below(bar.left(), bar.bottom() + 2, bar.width(), 16);
+    p.drawText(below, Qt::AlignLeft | Qt::AlignVCenter, legend_low_);
+    p.drawText(below, Qt::AlignRight | Qt::AlignVCenter, legend_high_);
+    return;
+  }
   p.drawText(QRectF(bar.left() - 76, 12, 70, 16), Qt::AlignRight | Qt::AlignVCenter, legend_low_);
   p.drawText(QRectF(bar.right() + 6, 12, 96, 16), Qt::AlignLeft | Qt::AlignVCenter, legend_high_);
 }

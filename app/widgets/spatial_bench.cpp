@@ -2,6 +2,7 @@
 
 #include "base/theme.h"
 #include "widgets/spatial_canvas.h"
+#include "widgets/spatial_renderer.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -43,19 +44,32 @@ SpatialBench::SpatialBench(QWidget* parent) : BenchView(parent) {
   draw_in_window(graphics_card_draws());
 }
 
-SpatialRenderer& SpatialBench::renderer() {
-  if (!renderer_) renderer_ = std::make_unique<SpatialRenderer>();
-  return *renderer_;
+SpatialPictures& SpatialBench::pictures() {
+  if (!pictures_) {
+    pictures_ = new SpatialPictures(this);
+    connect(pictures_, &SpatialPictures::drawn, this, [this] { update(); });
+  }
+  return *pictures_;
 }
 
-QString SpatialBench::trouble() { return renderer().trouble(); }
+QString SpatialBench::trouble() { return pictures().trouble(); }
+
+SpatialPicture SpatialBench::picture() const {
+  const double ratio = pixel_ratio();
+  const SpatialView view = view_for(transform(), ratio);
+  return {scene_, view, lamp_for(view), size() * ratio, !at_rest_.isActive()};
+}
+
+bool SpatialBench::up_to_date() const {
+  return !draws_scene() || canvas_ || (pictures_ && pictures_->shown() == picture());
+}
 
 void SpatialBench::show_scene(SpatialScene scene, double size_mm, const QString& otherwise) {
-  scene_ = std::move(scene);
+  scene_ = std::make_shared<SpatialScene>(std::move(scene));
   size_mm_ = size_mm;
   otherwise_ = otherwise;
   middle_ = {};
-  for (const QVector3D& v : scene_.vertices) middle_ += v / static_cast<float>(scene_.vertices.size());
+  for (const QVector3D& v : scene_->vertices) middle_ += v / static_cast<float>(scene_->vertices.size());
   show_canvas();
   move_on();
 }
@@ -124,13 +138,13 @@ QImage SpatialBench::still(const QSize& pixels) {
   flat.translate(pixels.width() / 2.0, pixels.height() / 2.0);
   flat.scale(scale, -scale);
   const SpatialView view = view_for(flat, 1);
-  QImage out = renderer().render(scene_, view, lamp_for(view), pixels);
+  QImage out = pictures().now({scene_, view, lamp_for(view), pixels, true});
   if (!out.isNull()) return out;
   out = QImage(pixels, QImage::Format_ARGB32_Premultiplied);
   out.fill(Qt::transparent);
   QPainter p(&out);
   p.setRenderHint(QPainter::Antialiasing);
-  paint_scene(p, scene_, view, lamp_for(view));
+  paint_scene(p, *scene_, view, lamp_for(view));
   return out;
 }
 
@@ -147,7 +161,7 @@ void SpatialBench::draw_in_window(bool on) {
   }
   const auto frame = [this] {
     const SpatialView view = view_for(transform(), devicePixelRatioF());
-    return SpatialCanvas::Frame{scene_, view, lamp_for(view), current_theme().bench};
+    return SpatialCanvas::Frame{*scene_, view, lamp_for(view), current_theme().bench};
   };
   canvas_ = new SpatialCanvas(this, frame);
   over_ = new Over(this, [this](QPainter& p) { draw_words(p); });
@@ -159,7 +173,7 @@ void SpatialBench::show_canvas() {
   if (!canvas_) return;
   for (QWidget* w : {static_cast<QWidget*>(canvas_), over_}) {
     w->setGeometry(rect());
-    w->setVisible(!scene_.triangles.empty());
+    w->setVisible(draws_scene());
     w->raise();
   }
 }
@@ -180,7 +194,7 @@ void SpatialBench::paintEvent(QPaintEvent*) {
   QPainter p(this);
   if (canvas_ && canvas_->isVisible() && !for_snapshot_) return canvas_->update();
   p.fillRect(rect(), current_theme().bench);
-  if (scene_.triangles.empty()) {
+  if (!draws_scene()) {
     p.setFont(text_font(10));
     p.setPen(current_theme().soft_ink);
     p.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, otherwise_);
@@ -191,19 +205,25 @@ void SpatialBench::paintEvent(QPaintEvent*) {
 }
 
 void SpatialBench::draw_scene(QPainter& p) {
-  const double ratio = devicePixelRatioF();
-  const SpatialView view = view_for(transform(), ratio);
-  QImage image = renderer().render(scene_, view, lamp_for(view), size() * ratio, !at_rest_.isActive());
+  const SpatialPicture wanted = picture();
+  QImage image;
+  if (for_snapshot_) {
+    image = pictures().now(wanted);
+  } else {
+    pictures().ask(wanted);
+    if (!pictures().shown().scene) return; // the first is on its way
+    image = pictures().last();
+  }
   if (!image.isNull()) {
-    image.setDevicePixelRatio(ratio);
+    image.setDevicePixelRatio(pixel_ratio());
     return p.drawImage(0, 0, image);
   }
   p.setRenderHint(QPainter::Antialiasing);
-  paint_scene(p, scene_, view_for(transform(), 1), lamp_for(view));
+  paint_scene(p, *scene_, view_for(transform(), 1), wanted.lamp);
   p.setFont(text_font(10));
   p.setPen(current_theme().soft_ink);
   p.drawText(QRect(16, height() - 32, width() - 32, 24), Qt::AlignLeft,
-             tr("Drawn without OpenGL, so without shadows: %1.").arg(renderer().trouble()));
+             tr("Drawn without OpenGL, so without shadows: %1.").arg(pictures().trouble()));
 }
 
 /// Which side is seen, and the legend.

@@ -1,10 +1,10 @@
 // A sheet in space on the bench: spun by dragging or with the arrow keys, zoomed, turned over, lit. A graphics card
-// draws it into the window; where the processor has to stand in for one, OpenGL draws into a picture, which leaves the
-// rest of the window as quick as it is; without OpenGL the painter draws.
+// draws it into the window; where the processor has to stand in for one, a thread draws pictures with OpenGL, which
+// leaves the rest of the window as quick as it is; without OpenGL the painter draws.
 #pragma once
 
 #include "widgets/bench_view.h"
-#include "widgets/spatial_renderer.h"
+#include "widgets/spatial_pictures.h"
 
 #include <QTimer>
 
@@ -35,6 +35,9 @@ public:
   void spin(double turn_deg, double tilt_deg);
   /// A picture with a transparent ground.
   [[nodiscard]] QImage still(const QSize& pixels);
+  [[nodiscard]] bool draws_scene() const { return !scene_->triangles.empty(); }
+  /// Whether what the bench shows is what it should show: pictures come a moment later.
+  [[nodiscard]] bool up_to_date() const;
   /// Why OpenGL is not used; empty when it is.
   [[nodiscard]] QString trouble();
   /// Whether the sheet is drawn straight into the window: at first where there is a graphics card. Changing it when the
@@ -55,7 +58,7 @@ protected:
 
 private:
   [[nodiscard]] SpatialView view_for(const QTransform& flat, double ratio) const;
-  SpatialScene scene_;
+  std::shared_ptr<const SpatialScene> scene_ = std::make_shared<SpatialScene>();
   double size_mm_ = 240;
   QVector3D middle_;
   QString otherwise_;
@@ -70,11 +73,13 @@ private:
   bool spinning_ = false;
   QTimer at_rest_; // runs while something moves
   void move_on();
-  [[nodiscard]] SpatialRenderer& renderer();
+  [[nodiscard]] SpatialPictures& pictures();
+  [[nodiscard]] SpatialPicture picture() const;
+  [[nodiscard]] double pixel_ratio() const { return for_snapshot_ ? snapshot_ratio : devicePixelRatioF(); }
   void draw_scene(QPainter& p);
   void draw_words(QPainter& p) const;
   void show_canvas();
-  std::unique_ptr<SpatialRenderer> renderer_; // made when the first sheet is drawn
+  SpatialPictures* pictures_ = nullptr; // made when the first sheet is drawn
   SpatialCanvas* canvas_ = nullptr;
   QWidget* over_ = nullptr;   // the canvas
   bool for_snapshot_ = false; // which has more pixels than the canvas

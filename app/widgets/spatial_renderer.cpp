@@ -37,18 +37,18 @@ bool graphics_card_draws() {
 }
 
 struct SpatialRenderer::Device {
-  QOffscreenSurface surface;
+  QOffscreenSurface& surface;
   QOpenGLContext context;
   QString trouble;
   SpatialDrawing drawing;
   std::unique_ptr<QOpenGLFramebufferObject> target;
   int samples = 0; // of the target
+
+  explicit Device(QOffscreenSurface& on) : surface(on) {}
 };
 
-SpatialRenderer::SpatialRenderer() : device_(std::make_unique<Device>()) {
+SpatialRenderer::SpatialRenderer(QOffscreenSurface& surface) : device_(std::make_unique<Device>(surface)) {
   Device& d = *device_;
-  d.surface.setFormat(spatial_format());
-  d.surface.create();
   d.context.setFormat(spatial_format());
   if (!d.context.create() || !d.surface.isValid() || !d.context.makeCurrent(&d.surface)) {
     d.trouble = QCoreApplication::translate("SpatialDrawing", "no OpenGL context can be had");

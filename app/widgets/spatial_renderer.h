@@ -1,5 +1,4 @@
-// A sheet in space drawn with OpenGL into a picture, which needs no window: stills of any size, sweeps, and the bench
-// where the processor draws.
+// A sheet in space drawn with OpenGL into a picture, which needs no window.
 #pragma once
 
 #include "widgets/spatial_scene.h"
@@ -8,15 +7,18 @@
 
 #include <memory>
 
+class QOffscreenSurface;
+
 namespace uc::app {
 
 /// Whether there is a graphics card that OpenGL uses; asked once. Where there is none, the processor draws or nothing
 /// does.
 bool graphics_card_draws();
 
+/// Lives and draws in the thread that makes it. The surface has to be made in the interface's and to outlive it.
 class SpatialRenderer {
 public:
-  SpatialRenderer();
+  explicit SpatialRenderer(QOffscreenSurface& surface);
   ~SpatialRenderer();
   SpatialRenderer(const SpatialRenderer&) = delete;
   SpatialRenderer& operator=(const SpatialRenderer&) = delete;

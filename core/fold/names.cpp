@@ -36,25 +36,30 @@ double near(const PieceForm& form) { return 2 * snap_tolerance(form.pattern); }
 
 } // namespace
 
-std::vector<int> folds_to(const PieceForm& form, FaceId face) {
-  std::vector<int> from(form.graph.faces.size(), -2);
-  std::vector<int> by(form.graph.faces.size(), -1);
+FoldPaths::FoldPaths(const PieceForm& form) : from_(form.graph.faces.size(), -2), by_(form.graph.faces.size(), -1) {
+  std::vector<std::vector<std::pair<int, int>>> beside(from_.size()); // the other face, the edge between
+  for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+    const auto [l, r] = form.graph.sides[e];
+    if (!joins(form.pattern.edges[e].kind) || l < 0 || r < 0) continue;
+    beside[at(l)].emplace_back(r, static_cast<int>(e));
+    beside[at(r)].emplace_back(l, static_cast<int>(e));
+  }
   std::vector<int> queue{0};
-  from[0] = -1;
-  for (std::size_t i = 0; i < queue.size() && from[at(face)] == -2; ++i) {
-    for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
-      const auto [l, r] = form.graph.sides[e];
-      if (!joins(form.pattern.edges[e].kind) || l < 0 || r < 0 || (l != queue[i] && r != queue[i])) continue;
-      const int next = l == queue[i] ? r : l;
-      if (from[at(next)] != -2) continue;
-      from[at(next)] = queue[i];
-      by[at(next)] = folds(form.pattern.edges[e].kind) ? form.line_of[e] : -1;
+  from_[0] = -1;
+  for (std::size_t i = 0; i < queue.size(); ++i) {
+    for (const auto& [next, e] : beside[at(queue[i])]) {
+      if (from_[at(next)] != -2) continue;
+      from_[at(next)] = queue[i];
+      by_[at(next)] = folds(form.pattern.edges[at(e)].kind) ? form.line_of[at(e)] : -1;
       queue.push_back(next);
     }
   }
+}
+
+std::vector<int> FoldPaths::to(FaceId face) const {
   std::vector<int> path;
-  for (int f = face; f > 0; f = from[at(f)]) {
-    if (by[at(f)] >= 0) path.push_back(by[at(f)]);
+  for (int f = face; f > 0; f = from_[at(f)]) {
+    if (by_[at(f)] >= 0) path.push_back(by_[at(f)]);
   }
   std::reverse(path.begin(), path.end());
   return path;
@@ -81,6 +86,29 @@ std::optional<int> StepNames::crease_named(const std::string& name) const {
   return found->second;
 }
 
+int StepNames::crease_of(int line) const { return sequence_.lines[at(line)].crease; }
+
+int StepNames::line_number(const PieceForm& form, CreaseId edge) const {
+  if (form.line_of[at(edge)] >= 0) return form.line_of[at(edge)];
+  const Polygon& sheet = sequence_.file.sheet.outline();
+  const Point middle = form.pattern.segment(edge).middle();
+  std::size_t nearest = 0;
+  for (std::size_t i = 0; i < sheet.size(); ++i) {
+    const auto away = [&](std::size_t k) { return distance_to({sheet[k], sheet[(k + 1) % sheet.size()]}, middle); };
+    if (away(i) < away(nearest)) nearest = i;
+  }
+  return -1 - static_cast<int>(nearest);
+}
+
+AlignedThing StepNames::thing_of(const PieceForm& form, CreaseId edge, FaceId face) const {
+  AlignedThing thing;
+  const int line = line_number(form, edge);
+  thing.kind = line < 0 ? AlignedThing::Kind::edge : AlignedThing::Kind::crease;
+  thing.index = line < 0 ? -1 - line : line;
+  thing.folded_at = folds_to(form, face);
+  return thing;
+}
+
 std::string StepNames::name_crease(const std::string& wanted, int crease) {
   if (!wanted.empty()) {
     ++made_;
@@ -94,6 +122,26 @@ std::string StepNames::name_crease(const std::string& wanted, int crease) {
   } while (known(name));
   sequence_.creases[name] = crease;
   return name;
+}
+
+std::string StepNames::name_of_crease(int crease) const {
+  for (const auto& [name, id] : sequence_.creases) {
+    if (id == crease) return name;
+  }
+  return {};
+}
+
+std::string StepNames::free_name(const std::string& name) const {
+  for (int i = 2;; ++i) {
+    std::string next = fmt::format("{}{}", name, i);
+    if (!known(next)) return next;
+  }
+}
+
+StepNames::Kept StepNames::kept() const { return {pinches_, made_}; }
+void StepNames::restore(Kept kept) {
+  pinches_ = std::move(kept.pinches);
+  made_ = kept.made;
 }
 
 bool StepNames::name_point(const std::string& name, const Crossing& crossing) {
@@ -138,7 +186,9 @@ Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form
   const auto point = sequence_.points.find(name);
   if (corner >= 0 || point != sequence_.points.end()) {
     out.on_sheet = corner >= 0 ? sheet[at(corner)] : point->second;
-    const FaceId face = faces_at(form, out.on_sheet).front();
+    const auto faces = faces_at(form, out.on_sheet);
+    if (faces.empty()) return Error{fmt::format("{} was cut off", name)};
+    const FaceId face = faces.front();
     out.at = form.form.place[at(face)] * out.on_sheet;
     out.thing.kind = corner >= 0 ? AlignedThing::Kind::corner : AlignedThing::Kind::crossing;
     out.thing.index = corner;
@@ -159,7 +209,7 @@ Result<SeenThing> StepNames::seen(const std::string& name, const PieceForm& form
     if (!seen_before) lines.push_back(l);
     out.pieces.push_back(s);
   }
-  if (lines.empty()) return Error{fmt::format("{} cannot be found on the paper", name)};
+  if (lines.empty()) return Error{fmt::format("{} cannot be found on the paper: it was cut off", name)};
   if (lines.size() > 1 && !bent)
     return Error{fmt::format("{} is bent now and lies on {} lines; name one that is straight", name, lines.size())};
   out.line = lines.front();

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/result.h"
+#include "fold/fold_record.h"
 #include "form/piece_form.h"
 
 #include <map>
@@ -12,16 +13,6 @@
 namespace uc {
 
 struct FoldSequence;
-
-/// A point or line that was aligned, as it can be found again when creases lie a little off: a corner or edge of the
-/// sheet, a crossing of two lines, a crease, each in a layer.
-struct AlignedThing {
-  enum class Kind { corner, edge, crossing, crease };
-  Kind kind = Kind::corner;
-  int index = 0;              // corner or edge of the sheet; paper line of a crease
-  std::array<int, 2> lines{}; // crossing: two paper lines, -1 - i for edge i of the sheet
-  std::vector<int> folded_at; // the layer it lay in: paper lines to be mirrored in, from the first face
-};
 
 /// A named thing as it lies now.
 struct SeenThing {
@@ -40,8 +31,19 @@ struct SeenThing {
   std::vector<Piece> on_paper;
 };
 
-/// The folded creases between the first face and this one: mirroring in them one after another brings it to its place.
-std::vector<int> folds_to(const PieceForm& form, FaceId face);
+/// The folded creases between the first face and each other: mirroring in them one after another brings it to its
+/// place.
+class FoldPaths {
+public:
+  explicit FoldPaths(const PieceForm& form);
+  [[nodiscard]] std::vector<int> to(FaceId face) const;
+
+private:
+  std::vector<int> from_; // per face: the one before it on the way from the first; -1 for that, -2 where no way leads
+  std::vector<int> by_;   // the paper line that is folded between the two; -1 for an open crease
+};
+/// The way to one face.
+inline std::vector<int> folds_to(const PieceForm& form, FaceId face) { return FoldPaths(form).to(face); }
 
 class StepNames {
 public:
@@ -53,10 +55,23 @@ public:
   [[nodiscard]] Result<SeenThing> seen(const std::string& name, const PieceForm& form, bool bent = false) const;
   [[nodiscard]] std::optional<int> crease_named(const std::string& name) const;
 
+  /// The crease a paper line is a piece of.
+  [[nodiscard]] int crease_of(int line) const;
+  /// The paper line an edge of the pattern lies on, -1 - i for edge i of the sheet.
+  [[nodiscard]] int line_number(const PieceForm& form, CreaseId edge) const;
+  /// The edge or crease there, in the layer of this face.
+  [[nodiscard]] AlignedThing thing_of(const PieceForm& form, CreaseId edge, FaceId face) const;
+
   /// The name a crease gets: the one given, else the next of c1, c2, ...; empty when it is taken.
   std::string name_crease(const std::string& wanted, int crease);
+  /// The first name it has.
+  [[nodiscard]] std::string name_of_crease(int crease) const;
   void add_pinch(int line, const Segment& mark) { pinches_.push_back({line, mark}); }
 
+  struct Pinch {
+    int line = 0;
+    Segment mark;
+  };
   struct Crossing {
     Point on_sheet = Point::Zero();
     std::array<int, 2> lines{};
@@ -65,17 +80,25 @@ public:
   [[nodiscard]] Result<Crossing> crossing(const SeenThing& a, const SeenThing& b, const PieceForm& form,
                                           bool from_behind) const;
   bool name_point(const std::string& name, const Crossing& crossing);
+  /// The first of name2, name3, ... that nothing has.
+  [[nodiscard]] std::string free_name(const std::string& name) const;
+
+  /// What it knows beside the sequence, to be restored with it.
+  struct Kept;
+  [[nodiscard]] Kept kept() const;
+  void restore(Kept kept);
 
 private:
-  struct Pinch {
-    int line = 0;
-    Segment mark;
-  };
   [[nodiscard]] std::vector<SeenThing::Piece> pieces_of(const std::string& name, const PieceForm& form) const;
 
   FoldSequence& sequence_;
   std::vector<Pinch> pinches_;
   int made_ = 0;
+};
+
+struct StepNames::Kept {
+  std::vector<Pinch> pinches;
+  int made = 0;
 };
 
 } // namespace uc

@@ -2,7 +2,6 @@
 // with the paper. Every state is proved; the first move that cannot be made ends it with its line and the reason.
 #pragma once
 
-#include "align/alignment.h"
 #include "fold/names.h"
 #include "fold/simple_fold.h"
 #include "fold/steps_file.h"
@@ -15,39 +14,26 @@
 
 namespace uc {
 
-/// A straight piece of a crease in one layer. Where it lies on the bare sheet follows from the fold that made it and
-/// from the folds the paper lay in at that moment: lines to be mirrored in, from the first face to its layer.
-struct PaperLine {
-  int fold = 0;   // the record of the fold that made it
-  int crease = 0; // the crease it belongs to
-  std::vector<int> folded_at;
-};
-
-/// A fold as it was aligned: what its errors follow from.
-struct FoldRecord {
-  Alignment op = Alignment::O2;
-  bool along = false;               // on the crease things[0], without a new alignment
-  std::vector<AlignedThing> things; // points, then lines, as AlignmentInputs has them
-  Line line;                        // as the paper lay, the first face in its place
-  Segment aligned;                  // the part that was creased, where the errors of both ends act
-  int layers = 1;
-  std::string name;
-};
-
 struct StepState {
   int line = 0;  // of the file; 0 for the bare sheet
-  int step = -1; // in the file's list
+  int step = -1; // in the list of moves made
   std::shared_ptr<const PieceForm> form;
   bool underside_up = false; // turned over an odd number of times
   double turned_deg = 0;
-  int fold = -1;      // record of the fold this move made
+  int fold = -1;      // record of the fold this move made, the first of several
+  int folds = 0;      // how many it made
   int layers = 0;     // that it went through
   bool moved = false; // paper lies elsewhere than before
   std::string remark; // said after this move
 };
 
+/// From the paper as it lies to how the folder looks at it: turned, then mirrored left to right when it was turned
+/// over.
+Isometry seen_by_folder(const StepState& state);
+
 struct FoldSequence {
   StepsFile file;
+  std::vector<StepLine> steps;   // as they were made: those of the file, repeated ones with the names they had there
   std::vector<StepState> states; // the bare sheet first, then one per move
   std::vector<FoldRecord> folds;
   std::vector<PaperLine> lines;

@@ -37,6 +37,16 @@ public:
     return faces;
   }
 
+  std::vector<FaceId> tied(const std::vector<FaceId>& from) {
+    for (const FaceId f : from) moves_[at(f)] = static_cast<char>(has_moving_part(f));
+    tie();
+    std::vector<FaceId> faces;
+    for (std::size_t f = 0; f < moves_.size(); ++f) {
+      if (moves_[f]) faces.emplace_back(f);
+    }
+    return faces;
+  }
+
   /// The stack over a cell as the fold meets it: first what lies where the moved paper goes.
   [[nodiscard]] std::vector<FaceId> stack(const FoldedCell& cell) const {
     std::vector<FaceId> faces = form_.layers_of(cell);
@@ -164,6 +174,13 @@ Line as_creased(const PieceForm& form, const Line& line, const std::vector<char>
 
 Result<std::vector<FaceId>> moving_faces(const PieceForm& form, const SimpleFold& fold) {
   return Mover(form, fold).take();
+}
+
+std::vector<FaceId> tied_faces(const PieceForm& form, const Line& line, double side, const std::vector<FaceId>& from) {
+  SimpleFold fold;
+  fold.line = line;
+  fold.side = side;
+  return Mover(form, fold).tied(from);
 }
 
 std::vector<std::pair<FaceId, Segment>> creased_pieces(const PieceForm& form, const Line& line,

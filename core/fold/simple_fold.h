@@ -2,7 +2,7 @@
 // cannot be made when they are held. (Simple folds: Arkin, Bender, Demaine and others 2004.)
 #pragma once
 
-#include "form/piece_form.h"
+#include "form/refolding.h"
 
 namespace uc {
 
@@ -23,6 +23,10 @@ struct SimpleFold {
 /// The faces that are creased or move: those the wish names and whatever is tied to them where it moves. Fails with the
 /// reason when nothing lies there, when layers below are tied to what should move, and when paper lies on it.
 Result<std::vector<FaceId>> moving_faces(const PieceForm& form, const SimpleFold& fold);
+
+/// These faces and all that is joined to them beyond the line, folded or not: the end of a flap. Ascending; those that
+/// do not reach beyond the line are left out.
+std::vector<FaceId> tied_faces(const PieceForm& form, const Line& line, double side, const std::vector<FaceId>& from);
 
 /// Where the line runs over each of these faces, on the bare sheet.
 std::vector<std::pair<FaceId, Segment>> creased_pieces(const PieceForm& form, const Line& line,

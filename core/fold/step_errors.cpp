@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace uc {
 namespace {
@@ -105,7 +106,9 @@ std::vector<std::optional<std::array<int, 2>>> vertex_lines(const FoldSequence& 
     for (const int v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) meeting[at(v)].emplace_back(line, d);
   }
   std::vector<std::optional<std::array<int, 2>>> out(meeting.size());
-  for (std::size_t v = sheet.size(); v < meeting.size(); ++v) {
+  for (std::size_t v = 0; v < meeting.size(); ++v) {
+    const Point& p = form.pattern.vertices[v];
+    if (std::any_of(sheet.begin(), sheet.end(), [&](const Point& c) { return (c - p).norm() < near; })) continue;
     double best = 0;
     for (const auto& [a, da] : meeting[v]) {
       for (const auto& [b, db] : meeting[v]) {
@@ -133,7 +136,49 @@ std::vector<Point> vertices_on(const FoldSequence& sequence, const PieceForm& fo
   return out;
 }
 
+/// Vertices that lie on each other in the folded state, two by two; of each heap every one with the first.
+std::vector<std::array<VertexId, 2>> meeting_vertices(const PieceForm& form) {
+  std::vector<std::size_t> order(form.form.vertices.size());
+  std::iota(order.begin(), order.end(), std::size_t{0});
+  const auto at_vertex = [&](std::size_t v) -> const Point& { return form.form.vertices[v]; };
+  const double near = 4 * snap_tolerance(form.pattern);
+  std::vector<char> taken(order.size(), 0);
+  std::vector<std::array<VertexId, 2>> pairs;
+  for (std::size_t v = 0; v < order.size(); ++v) {
+    if (taken[v]) continue;
+    for (std::size_t w = v + 1; w < order.size(); ++w) {
+      if (taken[w] || (at_vertex(v) - at_vertex(w)).norm() > near) continue;
+      taken[w] = 1;
+      pairs.push_back({VertexId(v), VertexId(w)});
+    }
+  }
+  return pairs;
+}
+
+/// Where these vertices of the bare sheet lie once it is folded along these lines.
+std::vector<Point> folded_up(const PieceForm& form, const FoldPaths& paths, const std::vector<Point>& sheet,
+                             const std::vector<Line>& lines) {
+  std::vector<Point> out(sheet.size(), Point::Zero());
+  for (std::size_t f = 0; f < form.graph.faces.size(); ++f) {
+    Isometry place;
+    for (const int l : paths.to(FaceId(f))) place = place * Isometry::reflection_in(lines[at(l)]);
+    for (const VertexId v : form.graph.faces[f].cycle) out[at(v)] = place * sheet[at(v)];
+  }
+  return out;
+}
+
+double widest(const Eigen::Matrix2d& covariance) {
+  const double most =
+      Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(covariance, Eigen::EigenvaluesOnly).eigenvalues()[1];
+  return std::sqrt(std::max(0.0, most));
+}
+
 } // namespace
+
+std::vector<Point> folded_vertices(const FoldSequence& sequence, const std::vector<Line>& lines) {
+  const PieceForm& form = *sequence.states.back().form;
+  return folded_up(form, FoldPaths(form), vertices_on(sequence, form, vertex_lines(sequence, form), lines), lines);
+}
 
 std::optional<std::vector<Line>> paper_lines(const FoldSequence& sequence, const std::vector<double>& errors) {
   return Replay(sequence, errors).lines();
@@ -143,41 +188,70 @@ SequenceErrors sequence_errors(const FoldSequence& sequence, double sigma_mm, do
   constexpr double step_mm = 1e-3;
   const PieceForm& form = *sequence.states.back().form;
   const auto fixed_by = vertex_lines(sequence, form);
+  const auto pairs = meeting_vertices(form);
+  const FoldPaths paths(form);
   SequenceErrors out;
   out.covariance.assign(form.pattern.vertices.size(), Eigen::Matrix2d::Zero());
+  std::vector<Eigen::Matrix2d> gap(pairs.size(), Eigen::Matrix2d::Zero());
   std::vector<double> errors(2 * sequence.folds.size(), 0);
-  // How far each vertex moves per mm of one error; empty when an alignment gets lost.
-  const auto slopes = [&](double& error) -> std::vector<Point> {
+  // How far each vertex moves per mm of one error, on the bare sheet and folded; empty when an alignment gets lost.
+  struct Slopes {
+    std::vector<Point> sheet, folded;
+  };
+  const auto slopes = [&](double& error) -> Slopes {
     error = step_mm;
     const auto more = paper_lines(sequence, errors);
     error = -step_mm;
     const auto less = paper_lines(sequence, errors);
     error = 0;
     if (!more || !less) return {};
-    std::vector<Point> high = vertices_on(sequence, form, fixed_by, *more);
-    const auto low = vertices_on(sequence, form, fixed_by, *less);
-    for (std::size_t v = 0; v < high.size(); ++v) high[v] = (high[v] - low[v]) / (2 * step_mm);
+    Slopes high{vertices_on(sequence, form, fixed_by, *more), {}};
+    Slopes low{vertices_on(sequence, form, fixed_by, *less), {}};
+    high.folded = folded_up(form, paths, high.sheet, *more);
+    low.folded = folded_up(form, paths, low.sheet, *less);
+    for (std::size_t v = 0; v < high.sheet.size(); ++v) {
+      high.sheet[v] = (high.sheet[v] - low.sheet[v]) / (2 * step_mm);
+      high.folded[v] = (high.folded[v] - low.folded[v]) / (2 * step_mm);
+    }
     return high;
   };
+  std::vector<std::vector<double>> variance; // per fold and vertex
   for (std::size_t k = 0; k < sequence.folds.size(); ++k) {
-    const auto first = slopes(errors[2 * k]);
-    const auto second = slopes(errors[2 * k + 1]);
-    if (first.empty() || second.empty()) {
+    variance.emplace_back(out.covariance.size(), 0.0);
+    const Slopes first = slopes(errors[2 * k]);
+    const Slopes second = slopes(errors[2 * k + 1]);
+    if (first.sheet.empty() || second.sheet.empty()) {
       out.determined = false;
       continue;
     }
     const double creep = creep_per_layer_mm * std::max(0, sequence.folds[k].layers - 1);
-    for (std::size_t v = 0; v < first.size(); ++v) {
-      for (const Point& slope :
-           {Point(sigma_mm * first[v]), Point(sigma_mm * second[v]), Point(creep * (first[v] + second[v]))})
-        out.covariance[v] += slope * slope.transpose();
+    const auto add = [&](const Point& a, const Point& b, Eigen::Matrix2d& covariance) {
+      double all = 0;
+      for (const Point& slope : {Point(sigma_mm * a), Point(sigma_mm * b), Point(creep * (a + b))}) {
+        covariance += slope * slope.transpose();
+        all += slope.squaredNorm();
+      }
+      return all;
+    };
+    for (std::size_t v = 0; v < out.covariance.size(); ++v)
+      variance.back()[v] = add(first.sheet[v], second.sheet[v], out.covariance[v]);
+    for (std::size_t p = 0; p < pairs.size(); ++p) {
+      const auto apart = [&](const Slopes& s) { return Point(s.folded[at(pairs[p][0])] - s.folded[at(pairs[p][1])]); };
+      add(apart(first), apart(second), gap[p]);
     }
   }
-  for (const Eigen::Matrix2d& c : out.covariance) {
-    const double most = Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(c, Eigen::EigenvaluesOnly).eigenvalues()[1];
-    out.vertex_sigma_mm.push_back(std::sqrt(std::max(0.0, most)));
-    out.worst_sigma_mm = std::max(out.worst_sigma_mm, out.vertex_sigma_mm.back());
+  std::size_t worst = 0;
+  for (std::size_t v = 0; v < out.covariance.size(); ++v) {
+    out.vertex_sigma_mm.push_back(widest(out.covariance[v]));
+    if (out.vertex_sigma_mm[v] <= out.worst_sigma_mm) continue;
+    out.worst_sigma_mm = out.vertex_sigma_mm[v];
+    worst = v;
   }
+  const double all = out.covariance.empty() ? 0 : out.covariance[worst].trace();
+  for (const auto& of_fold : variance) out.share.push_back(all > 0 ? of_fold[worst] / all : 0);
+  for (std::size_t p = 0; p < pairs.size(); ++p) out.gaps.push_back({pairs[p][0], pairs[p][1], widest(gap[p])});
+  std::stable_sort(out.gaps.begin(), out.gaps.end(),
+                   [](const FoldedGap& a, const FoldedGap& b) { return a.sigma_mm > b.sigma_mm; });
   return out;
 }
 

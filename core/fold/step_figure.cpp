@@ -1,24 +1,17 @@
 #include "fold/step_figure.h"
 
 #include "base/index.h"
+#include "fold/folds/named_fold.h"
 #include "fold/step_text.h"
 #include "programme/naming.h"
 #include "reference/construction.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <numeric>
 
 namespace uc {
 namespace {
-
-/// As the folder looks at the paper: turned, then mirrored left to right when it was turned over.
-Isometry view_of(const StepState& state) {
-  Isometry view = Isometry::rotation_about(Point::Zero(), state.turned_deg * std::numbers::pi / 180);
-  if (state.underside_up) view = Isometry::reflection_in(Line::with_normal({1, 0}, 0)) * view;
-  return view;
-}
 
 /// For each face how many layers of others it stands on, seen from the folder's side.
 std::vector<int> levels(const PieceForm& form, bool from_behind) {
@@ -63,7 +56,7 @@ LineStyle side_style(const PieceForm& form, int from, int to) {
 
 class Drawing {
 public:
-  explicit Drawing(const StepState& state) : form_(*state.form), view_(view_of(state)) {
+  explicit Drawing(const StepState& state) : form_(*state.form), view_(seen_by_folder(state)) {
     figure_.underside_up = state.underside_up;
     const auto level = levels(form_, state.underside_up);
     most_ = *std::max_element(level.begin(), level.end());
@@ -153,7 +146,22 @@ std::optional<Segment> place_named(const FoldSequence& sequence, const StepState
     const Segment piece{form.form.vertices[at(edge.from)], form.form.vertices[at(edge.to)]};
     if (!longest || piece.length() > longest->length() + 1e-9) longest = piece;
   }
-  if (longest) return longest;
+  if (longest) { // as far as it runs on straight
+    const Point d = (longest->to - longest->from).normalized();
+    const Segment piece = *longest;
+    for (std::size_t e = 0; e < form.pattern.edges.size(); ++e) {
+      const int line = form.line_of[e];
+      if (line < 0 || sequence.lines[at(line)].crease != crease->second) continue;
+      for (const int v : {form.pattern.edges[e].from, form.pattern.edges[e].to}) {
+        const Point& p = form.form.vertices[at(v)];
+        const double along = d.dot(p - piece.from);
+        if ((piece.from + along * d - p).norm() > 1e-6 * piece.length()) continue;
+        if (along < d.dot(longest->from - piece.from)) longest->from = p;
+        if (along > d.dot(longest->to - piece.from)) longest->to = p;
+      }
+    }
+    return longest;
+  }
   for (const FoldRecord& fold : sequence.folds) // a pinch bounds no face
     if (fold.name == name) return form.form.place[0] * fold.aligned;
   return std::nullopt;
@@ -168,13 +176,51 @@ void add_names(Drawing& drawing, const FoldSequence& sequence, std::size_t index
     const auto place = place_named(sequence, sequence.states.at(index - 1), name);
     if (!place) continue;
     Point at = drawing.on_top(place->from);
-    for (const double part : {0.62, 0.38, 0.8, 0.2, 0.5}) {
+    for (const double part : {1.0, 0.0, 0.62, 0.38, 0.8}) { // best at an end, where it leaves the drawing free
       at = drawing.on_top(place->at(part));
       if (std::none_of(figure.labels.begin(), figure.labels.end(),
                        [&](const Figure::Label& l) { return (l.at - at).norm() < 0.06 * drawing.size(); }))
         break;
     }
     figure.labels.push_back({at, name, true, false, true});
+  }
+}
+
+/// Mountain or valley, as a crease that was made is seen in the highest layer it runs through.
+LineStyle seen_style(const FoldSequence& sequence, const StepState& before, const StepState& after, int fold) {
+  const auto level = levels(*before.form, before.underside_up);
+  int highest = -1;
+  LineStyle style = LineStyle::valley;
+  const CreasePattern& pattern = after.form->pattern;
+  for (std::size_t e = 0; e < pattern.edges.size(); ++e) {
+    const int line = after.form->line_of[e];
+    if (line < 0 || sequence.lines[at(line)].fold != fold || !folds(pattern.edges[e].kind)) continue;
+    for (const FaceId f : faces_at(*before.form, pattern.segment(CreaseId(e)).middle())) {
+      if (level[at(f)] <= highest) continue;
+      highest = level[at(f)];
+      const bool coloured = (before.form->form.flipped[at(f)] != 0) == before.underside_up;
+      style = (pattern.edges[e].kind == EdgeKind::valley) == coloured ? LineStyle::valley : LineStyle::mountain;
+    }
+  }
+  return style;
+}
+
+/// The creases that a move folds and that were there already, each as it is seen.
+void add_folded_creases(Drawing& drawing, const StepState& before, const StepState& after) {
+  const PieceForm& form = *before.form;
+  const CreasePattern& now = after.form->pattern;
+  if (now.edges.size() != form.pattern.edges.size()) return;
+  for (std::size_t e = 0; e < now.edges.size(); ++e) {
+    const PatternEdge& edge = form.pattern.edges[e];
+    const int face = std::max(form.graph.sides[e][0], form.graph.sides[e][1]);
+    if (!folds(now.edges[e].kind) || folds(edge.kind) || face < 0) continue;
+    const bool coloured = (form.form.flipped[at(face)] != 0) == before.underside_up;
+    const bool valley = (now.edges[e].kind == EdgeKind::valley) == coloured;
+    drawing.figure().lines.push_back(
+        {{drawing.on_top(form.form.vertices[at(edge.from)]), drawing.on_top(form.form.vertices[at(edge.to)])},
+         valley ? LineStyle::valley : LineStyle::mountain,
+         0,
+         false});
   }
 }
 
@@ -193,7 +239,7 @@ Figure state_figure(const FoldSequence& sequence, std::size_t state) {
 Figure step_figure(const FoldSequence& sequence, std::size_t index) {
   const StepState& state = sequence.states.at(index);
   if (state.step < 0) return state_figure(sequence, index);
-  const StepLine& step = sequence.file.lines[at(state.step)];
+  const StepLine& step = sequence.steps[at(state.step)];
   if (step.kind == StepVerb::over || step.kind == StepVerb::turn) {
     Figure figure = state_figure(sequence, index);
     figure.turns_over = step.kind == StepVerb::over;
@@ -210,7 +256,13 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
     LineStyle style = step.kind == StepVerb::mountain ? LineStyle::mountain
                       : step.kind == StepVerb::pinch  ? LineStyle::pinch
                                                       : LineStyle::valley;
-    if (step.kind != StepVerb::pinch)
+    if (fold_maker(step.kind) || state.folds > 1) {
+      for (int k = state.fold; k < state.fold + state.folds; ++k) {
+        const Segment made = lies * sequence.folds[at(k)].aligned;
+        figure.lines.push_back(
+            {{drawing.on_top(made.from), drawing.on_top(made.to)}, seen_style(sequence, before, state, k), 0, false});
+      }
+    } else if (step.kind != StepVerb::pinch)
       figure.lines.push_back({{drawing.on_top(s.from), drawing.on_top(s.to)}, style, 0, false});
     for (std::size_t m = before.form->marks.size(); m < state.form->marks.size(); ++m) {
       const Segment& mark = state.form->marks[m];
@@ -248,7 +300,9 @@ Figure step_figure(const FoldSequence& sequence, std::size_t index) {
       }
     }
   } else if (const auto way = way_of(*before.form, *state.form)) {
-    figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second), ArrowWay::open));
+    if (step.kind == StepVerb::collapse) add_folded_creases(drawing, before, state);
+    figure.arrows.push_back(arc(drawing.on_top(way->first), drawing.on_top(way->second),
+                                step.kind == StepVerb::collapse ? ArrowWay::over : ArrowWay::open));
   }
   add_names(drawing, sequence, index);
   return figure;

@@ -31,8 +31,8 @@ public:
   }
   [[nodiscard]] std::string check(std::size_t move, const TextStyle& style) const override {
     const StepState& state = sequence_.states.at(move + 1);
-    const StepLine& step = sequence_.file.lines[at(state.step)];
-    if (state.fold < 0 || step.alignment.form != StepAlignment::Form::onto) return {};
+    const StepLine& step = sequence_.steps[at(state.step)];
+    if (state.fold < 0 || step.alignment.moved.empty()) return {};
     // Nineteen of twenty folds: 1.645 standard errors to either side.
     return say(style,
                "What is brought over should lie on its mark along its whole length; up to {usual} is normal for "
@@ -41,7 +41,7 @@ public:
   }
   [[nodiscard]] std::string short_text(std::size_t move, const TextStyle& style) const override {
     const StepState& state = sequence_.states.at(move + 1);
-    const StepLine& step = sequence_.file.lines[at(state.step)];
+    const StepLine& step = sequence_.steps[at(state.step)];
     switch (step.kind) {
     case StepVerb::over:
       return say(style, "turn over");
@@ -55,9 +55,32 @@ public:
       return say(style, "fold behind");
     case StepVerb::valley:
       return say(style, "fold");
-    default:
-      return state.fold >= 0 ? sequence_.folds[at(state.fold)].name : std::string();
+    case StepVerb::reverse:
+      return say(style, "reverse");
+    case StepVerb::sink:
+      return say(style, "sink");
+    case StepVerb::squash:
+      return say(style, "squash");
+    case StepVerb::petal:
+      return say(style, "petal");
+    case StepVerb::rabbit:
+      return say(style, "rabbit ear");
+    case StepVerb::pleat:
+      return say(style, "pleat");
+    case StepVerb::crimp:
+      return say(style, "crimp");
+    case StepVerb::collapse:
+      return say(style, "collapse");
+    case StepVerb::cut:
+      return say(style, "cut");
+    case StepVerb::crease:
+    case StepVerb::pinch:
+    case StepVerb::repeat:
+    case StepVerb::cross:
+    case StepVerb::say:
+      break;
     }
+    return state.fold >= 0 ? sequence_.folds[at(state.fold)].name : std::string();
   }
   [[nodiscard]] const std::string& refusal() const override { return refusal_; }
   [[nodiscard]] const std::string& source() const override { return source_; }
@@ -76,6 +99,15 @@ Effect effect_of(const StepLine& step, MakeCreases crease) {
   case StepVerb::mountain:
     crease.fold = step.kind == StepVerb::valley ? Fold::valley : Fold::mountain;
     return Refold{RefoldWay::fold, std::move(crease)};
+  case StepVerb::reverse:
+  case StepVerb::sink:
+  case StepVerb::squash:
+  case StepVerb::petal:
+  case StepVerb::rabbit:
+  case StepVerb::pleat:
+  case StepVerb::crimp:
+  case StepVerb::collapse:
+    return Refold{RefoldWay::fold, std::move(crease)};
   case StepVerb::crease:
     return crease;
   case StepVerb::pinch:
@@ -89,6 +121,9 @@ Effect effect_of(const StepLine& step, MakeCreases crease) {
     return Handle{HandleWay::turn_over, 0};
   case StepVerb::turn:
     return Handle{HandleWay::rotate, step.degrees};
+  case StepVerb::cut:
+    return Cut{crease.spans};
+  case StepVerb::repeat:
   case StepVerb::cross:
   case StepVerb::say:
     break;
@@ -99,7 +134,11 @@ Effect effect_of(const StepLine& step, MakeCreases crease) {
 double seconds_of(StepVerb verb, const HandProfile& hand) {
   if (verb == StepVerb::pinch) return hand.pinch_seconds;
   if (verb == StepVerb::over) return hand.turn_seconds;
-  return verb == StepVerb::turn ? hand.rotate_seconds : hand.fold_seconds;
+  if (verb == StepVerb::turn) return hand.rotate_seconds;
+  // A named fold takes as long as the simple folds that it is put together from.
+  if (verb == StepVerb::reverse || verb == StepVerb::squash || verb == StepVerb::pleat) return 2 * hand.fold_seconds;
+  if (verb == StepVerb::rabbit || verb == StepVerb::petal || verb == StepVerb::collapse) return 3 * hand.fold_seconds;
+  return verb == StepVerb::sink || verb == StepVerb::crimp ? 4 * hand.fold_seconds : hand.fold_seconds;
 }
 
 } // namespace
@@ -127,9 +166,10 @@ Programme programme_of(FoldedSequence folded, const HandProfile& hand, std::stri
   }
   for (std::size_t i = 1; i < sequence.states.size(); ++i) {
     const StepState& state = sequence.states[i];
-    const StepLine& step = sequence.file.lines[at(state.step)];
+    const StepLine& step = sequence.steps[at(state.step)];
     Move move;
     move.seconds = seconds_of(step.kind, hand);
+    move.caution = state_caution(sequence, i);
     MakeCreases made;
     made.layers = std::max(1, state.layers);
     if (state.fold >= 0) {

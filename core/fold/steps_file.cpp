@@ -112,7 +112,8 @@ StepAlignment alignment_of(LineReader& line) {
     a.through.push_back(line.name("a point to fold through"));
     line.take("and");
     if (most > 1 && is_name(line.peek()) && line.peek() != "square" && line.peek() != "layers" &&
-        line.peek() != "flap" && line.peek() != "moving" && line.peek() != "way")
+        line.peek() != "flap" && line.peek() != "moving" && line.peek() != "way" && line.peek() != "outside" &&
+        line.peek() != "keep")
       a.through.push_back(line.name("a point to fold through"));
   };
   const auto square = [&] {
@@ -169,6 +170,106 @@ void read_fold(LineReader& line, StepLine& step) {
   if (step.layers && !step.flap.empty()) fail("layers and flap both say what moves; keep one of them");
 }
 
+/// The tip, then what the named fold is made along.
+void read_named(LineReader& line, StepLine& step) {
+  step.flap = line.name("the point at the tip of the flap");
+  if (step.kind == StepVerb::petal) return;
+  if (step.kind == StepVerb::squash || step.kind == StepVerb::rabbit) {
+    if (line.peek() != "along") fail("say along which line; type {} {} along c1", name_of(step.kind), step.flap);
+    line.take("along");
+    step.alignment.form = StepAlignment::Form::along;
+    step.alignment.along = line.name("the crease or edge to fold along");
+    if (step.kind == StepVerb::rabbit && line.take("to")) step.names.push_back(line.name("the end the ear is laid to"));
+    return;
+  }
+  if (line.take("onto")) {
+    step.alignment.moved = step.flap;
+    step.alignment.target = line.name("what to bring it onto");
+    if (line.take("through")) step.alignment.through.push_back(line.name("a point to fold through"));
+  } else {
+    step.alignment = alignment_of(line);
+  }
+  while (!line.done()) {
+    if (step.kind == StepVerb::reverse && line.take("outside"))
+      step.outside = true;
+    else if (line.take("way"))
+      step.alignment.way = line.count("a way", 3);
+    else
+      line.end();
+  }
+}
+
+void read_cut(LineReader& line, StepLine& step) {
+  step.alignment = alignment_of(line);
+  if (!line.take("keep")) fail("say which side stays; end the line with keep and a point of it, such as keep bl");
+  step.flap = line.name("a point of what is kept");
+}
+
+void read_repeat(LineReader& line, StepLine& step) {
+  const std::string lines = line.word("the lines to repeat, such as 4-7");
+  const std::size_t dash = lines.find('-');
+  const auto first = number_from(lines.substr(0, dash), {});
+  const auto last = dash == std::string::npos ? first : number_from(lines.substr(dash + 1), {});
+  if (!first || !last || *first != std::round(*first) || *last != std::round(*last))
+    fail("\"{}\" names no lines; type the numbers of the first and the last, such as 4-7", short_of(lines));
+  if (*first < 1 || *first > *last || *last >= step.number)
+    fail("lines {} cannot be repeated; name lines that stand before this one, such as 4-7", short_of(lines));
+  step.repeat.first = static_cast<int>(*first);
+  step.repeat.last = static_cast<int>(*last);
+  if (line.take("mirrored")) {
+    step.repeat.way = CarryWay::mirrored;
+    return;
+  }
+  step.repeat.way = line.take("behind") ? CarryWay::behind : CarryWay::at;
+  if (step.repeat.way == CarryWay::behind && line.done()) return;
+  if (!line.take("at")) fail("say where; type repeat {} at tr, or mirrored, or behind", lines);
+  do {
+    step.repeat.places.push_back(line.name("a place to repeat it at"));
+  } while (line.take(",") || !line.done());
+  if (step.repeat.way == CarryWay::behind && step.repeat.places.size() > 1) fail("behind takes one place at most");
+}
+
+/// To and fro on two old creases.
+void read_two_creases(LineReader& line, StepLine& step) {
+  if (step.kind == StepVerb::crimp) {
+    step.flap = line.name("the point at the tip of the flap");
+    if (!line.take("along")) fail("say along which creases; type crimp {} along c1 c2", step.flap);
+  }
+  for (int i = 0; i < 2; ++i) {
+    step.names.push_back(line.name(i == 0 ? "the crease nearer to what stays" : "the crease nearer to the end"));
+    line.take(",");
+  }
+  if (step.kind == StepVerb::crimp) {
+    step.outside = line.take("outside");
+    return;
+  }
+  if (!line.take("moving")) fail("say which side moves; type pleat {} {} moving br", step.names[0], step.names[1]);
+  step.moving = line.name("a point of the side that moves");
+}
+
+void read_collapse(LineReader& line, StepLine& step) {
+  FoldWay way = FoldWay::either;
+  while (!line.done()) {
+    if (line.take(",")) continue;
+    if (line.take("valley")) {
+      way = FoldWay::valley;
+    } else if (line.take("mountain")) {
+      way = FoldWay::mountain;
+    } else if (line.take("hold")) {
+      step.flap = line.name("a point of what stays");
+    } else {
+      StepCrease crease{line.name("a crease"), {}, {}, way};
+      if (line.take("from")) {
+        crease.from = line.name("a point on the crease");
+        if (!line.take("to")) fail("say as far as where; type {} from {} to p1", crease.name, crease.from);
+        crease.to = line.name("a point on the crease");
+      }
+      step.creases.push_back(std::move(crease));
+    }
+  }
+  if (step.creases.empty()) fail("say which creases to fold, as collapse c1 c2 c3");
+}
+
 void read_step(LineReader& line, StepLine& step) {
   switch (step.kind) {
   case StepVerb::valley:
@@ -176,6 +277,21 @@ void read_step(LineReader& line, StepLine& step) {
   case StepVerb::crease:
   case StepVerb::pinch:
     return read_fold(line, step);
+  case StepVerb::reverse:
+  case StepVerb::sink:
+  case StepVerb::squash:
+  case StepVerb::petal:
+  case StepVerb::rabbit:
+    return read_named(line, step);
+  case StepVerb::pleat:
+  case StepVerb::crimp:
+    return read_two_creases(line, step);
+  case StepVerb::collapse:
+    return read_collapse(line, step);
+  case StepVerb::cut:
+    return read_cut(line, step);
+  case StepVerb::repeat:
+    return read_repeat(line, step);
   case StepVerb::cross:
     step.names.push_back(line.name("a line"));
     line.take("and");
@@ -273,7 +389,9 @@ Result<StepsFile> parse_steps(std::string_view text, const std::optional<Sheet>&
       if (!kind) fail("\"{}\" is not a move; type let, {}", short_of(first), listed_words<StepVerb>());
       step.kind = *kind;
       const bool makes = *kind == StepVerb::valley || *kind == StepVerb::mountain || *kind == StepVerb::crease ||
-                         *kind == StepVerb::pinch || *kind == StepVerb::cross;
+                         *kind == StepVerb::pinch || *kind == StepVerb::cross || *kind == StepVerb::reverse ||
+                         *kind == StepVerb::sink || *kind == StepVerb::squash || *kind == StepVerb::petal ||
+                         *kind == StepVerb::rabbit || *kind == StepVerb::cut;
       if (!step.name.empty() && !makes) fail("{} makes nothing that could be called {}", first, step.name);
       read_step(line, step);
       line.end();

@@ -106,11 +106,14 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
   };
   const auto left = [&] {
     const double used = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    return LayerOptions{std::max(0.0, options.seconds - used), options.progress, nullptr};
+    LayerOptions rest = options;
+    rest.seconds = std::max(0.0, options.seconds - used);
+    rest.cache = nullptr;
+    return rest;
   };
   LayerPropagation propagated(constraints);
   if (!propagated.run(true, options.progress)) {
-    out.clash = clashing_faces(constraints, propagated.conflict(), left());
+    if (options.clash) out.clash = clashing_faces(constraints, propagated.conflict(), left());
     return ended(LayerStatus::impossible);
   }
   if (deadline.passed()) return ended(LayerStatus::out_of_time);
@@ -136,7 +139,7 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const LayerOption
     if (!fits) return ended(LayerStatus::out_of_time);
     if (!*fits) {
       const auto [f, g] = constraints.pairs[at(std::abs(c.roots.front()))];
-      out.clash = clashing_faces(constraints, {f, g}, left());
+      if (options.clash) out.clash = clashing_faces(constraints, {f, g}, left());
       return ended(LayerStatus::impossible);
     }
     std::vector<char> answer;
@@ -184,7 +187,7 @@ LayerOrder ordered_layers(const LayerConstraints& constraints, const std::vector
     if (!fits) return late();
     if (!*fits) kept.pop_back();
   }
-  out.most_wishes = dropped.empty() || keep_most(solver, wished.size(), kept, deadline);
+  out.most_wishes = dropped.empty() || (options.prove_most && keep_most(solver, wished.size(), kept, deadline));
   const auto fits = solver.solve(deadline, kept);
   if (!fits || !*fits) return late();
   out.status = LayerStatus::found;

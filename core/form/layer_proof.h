@@ -27,6 +27,8 @@ struct LayerOptions {
   double seconds = 60;
   const Progress* progress = nullptr; // cancelling ends the search as out of time
   LayerCache* cache = nullptr;        // of answers to components met before
+  bool clash = true;                  // a "no" names faces that clash, which can take longer than the answer
+  bool prove_most = true;             // kept wishes are as many as can be, not only none can be added
 };
 
 struct LayerOrder {

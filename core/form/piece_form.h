@@ -45,22 +45,12 @@ CreasePattern laid_over(CreasePattern pattern, const std::vector<NewCrease>& cre
 Result<PieceForm> with_creases(const PieceForm& form, const std::vector<NewCrease>& creases,
                                std::vector<FaceId>* parent = nullptr);
 
-/// The faces that are marked come to lie anew, on top of all others or below them, the order among them turned about
-/// as the paper turns. Fails with the reason when paper would tear or pass through paper.
-Result<PieceForm> refolded(const PieceForm& form, const std::vector<char>& moves, const Isometry& where, bool on_top);
-
-/// These creases, by edge of the pattern, lie open afterwards; the largest part of the paper stays where it is, and the
-/// order of what keeps its place to each other is kept where it can be. Fails when the others hold them.
-Result<PieceForm> opened(const PieceForm& form, const std::vector<CreaseId>& edges);
-
-/// The faces that are marked `flap` come to lie below those marked `under` where both overlap, or above them when
-/// `from_below`; nothing else changes places. Fails when paper would pass through paper.
-Result<PieceForm> tucked(const PieceForm& form, const std::vector<char>& flap, const std::vector<char>& under,
-                         bool from_below);
-
 /// Faces for which an order of the layers breaks a condition of the flat-folded state; empty when it is sound. An
 /// independent check of whatever made the order.
 std::vector<FaceId> broken_layers(const PieceForm& form);
+
+/// A point of the bare sheet inside a face, away from its edges.
+Point inside_of(const CreasePattern& pattern, const GraphFace& face);
 
 /// The faces that hold a point of the bare sheet, inside or on their edge.
 std::vector<FaceId> faces_at(const PieceForm& form, const Point& on_sheet);

@@ -18,6 +18,8 @@ void dgeqrf_(const int* m, const int* n, double* a, const int* stride, double* t
              int* info);
 void dorgqr_(const int* m, const int* n, const int* k, double* a, const int* stride, const double* tau, double* work,
              const int* room, int* info);
+void dsyevd_(const char* vectors, const char* half, const int* n, double* a, const int* stride, double* values,
+             double* work, const int* room, int* whole_work, const int* whole_room, int* info);
 }
 
 namespace uc {

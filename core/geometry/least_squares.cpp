@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <limits>
+#include <utility>
 #include <vector>
 
 namespace uc {
@@ -44,6 +45,23 @@ Eigen::MatrixXd orthonormal_base(Eigen::MatrixXd columns) {
   return columns;
 }
 
+Eigensystem eigensystem(Eigen::MatrixXd symmetric) {
+  one_thread_each();
+  const int n = static_cast<int>(symmetric.rows());
+  Eigensystem out{Eigen::VectorXd(n), {}};
+  if (n > 0) {
+    const int room = 1 + 6 * n + 2 * n * n;
+    const int whole_room = 3 + 5 * n;
+    std::vector<double> work(static_cast<std::size_t>(room));
+    std::vector<int> whole_work(static_cast<std::size_t>(whole_room));
+    int wrong = 0;
+    dsyevd_("V", "L", &n, symmetric.data(), &n, out.values.data(), work.data(), &room, whole_work.data(), &whole_room,
+            &wrong);
+  }
+  out.vectors = std::move(symmetric);
+  return out;
+}
+
 std::optional<Eigen::MatrixXd> cholesky(Eigen::MatrixXd symmetric) {
   one_thread_each();
   const int n = static_cast<int>(symmetric.rows());
@@ -51,6 +69,14 @@ std::optional<Eigen::MatrixXd> cholesky(Eigen::MatrixXd symmetric) {
   dpotrf_("L", &n, symmetric.data(), &n, &wrong);
   if (wrong != 0) return std::nullopt;
   return symmetric;
+}
+
+Eigen::MatrixXd covariance_root(Eigen::MatrixXd covariance) {
+  const double greatest = std::max(covariance.diagonal().maxCoeff(), std::numeric_limits<double>::min());
+  for (double lost = 1e-14 * greatest;; lost *= 10) {
+    covariance.diagonal().array() += lost;
+    if (auto lower = cholesky(covariance)) return *std::move(lower);
+  }
 }
 
 Eigen::VectorXd solve_cholesky(const Eigen::MatrixXd& lower, Eigen::VectorXd right) {

@@ -43,6 +43,12 @@ void draw_head(Page& page, const FigurePlacing& placing, const Point& tip, const
   const double reach = length * placing.pixel;
   PagePath head;
   head.points = {tip + reach * (0.93 * along + 0.37 * across), tip, tip + reach * (0.93 * along - 0.37 * across)};
+  PagePath halo = head; // where the arrow runs beyond the paper the ground may be as dark as its ink
+  halo.closed = way != ArrowWay::open;
+  halo.stroke = paper_slip;
+  halo.width_mm = 0.25 * reach;
+  halo.opacity = 0.75;
+  page.items.emplace_back(std::move(halo));
   const bool filled = way == ArrowWay::over || way == ArrowWay::over_and_back;
   if (way != ArrowWay::open) { // an opening arrow has two barbs, the others a triangle
     head.closed = true;

@@ -62,6 +62,7 @@ constexpr FormatEntry format_table[] = {
     {FileUse::write_steps, FileFormat::html, ".html", "Hand-out for a browser"},
     {FileUse::write_steps, FileFormat::svg, ".svg", "Sheet of drawings"},
     {FileUse::write_steps, FileFormat::json, ".json", "States"},
+    {FileUse::write_steps, FileFormat::steps, ".steps", "Steps file, spaced evenly"},
     {FileUse::write_units, FileFormat::pdf, ".pdf", "Hand-out to print"},
     {FileUse::write_units, FileFormat::html, ".html", "Hand-out for a browser"},
     {FileUse::write_project, FileFormat::pdf, ".pdf", "PDF at true scale"},

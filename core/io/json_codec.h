@@ -4,7 +4,8 @@
 
 #include "crease/precrease.h"
 #include "divide/division.h"
-#include "divide/hand_fit.h"
+#include "measure/measured.h"
+#include "measure/pace.h"
 #include "paper/stock.h"
 #include "paper/trueness.h"
 #include "programme/programme.h"
@@ -56,6 +57,8 @@ std::vector<GridStep> steps_done(const StoredPlan& plan, std::size_t family, con
 /// What a run measured, per family, judged by the moves that were done;
 /// families without measurements are left out.
 Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run);
+/// The creases of a run that were made and timed; none where its programme cannot be read.
+std::vector<TimedMove> timed_moves(const RunDetail& run);
 
 /// Parses text; the error names source and line.
 Result<Json> parse_json(const std::string& text, const std::string& source);

@@ -371,22 +371,14 @@ std::vector<std::optional<int>> moves_of_steps(const StoredPlan& plan, std::size
 std::vector<GridStep> steps_done(const StoredPlan& plan, std::size_t family, const Programme& programme,
                                  const RunProgress& progress) {
   const auto moves = moves_of_steps(plan, family, programme);
-  std::vector<char> there(static_cast<std::size_t>(plan.task.parts) + 1, 0);
-  there.front() = there.back() = 1;
-  if (plan.task.start) there[static_cast<std::size_t>(plan.task.start->line)] = 1;
-  std::vector<GridStep> done;
+  std::vector<std::size_t> done;
   for (std::size_t i = 0; i < plan.steps.size(); ++i) {
-    const GridStep& step = plan.steps[i];
     const bool skipped =
         moves[i] && std::find(progress.skipped.begin(), progress.skipped.end(), *moves[i]) != progress.skipped.end();
-    if (!moves[i] || *moves[i] >= progress.next_move || skipped) continue;
-    const bool possible = step.kind == StepKind::guess ||
-                          (there[static_cast<std::size_t>(step.a)] && there[static_cast<std::size_t>(step.b)]);
-    if (!possible) continue;
-    there[static_cast<std::size_t>(step.makes)] = 1;
-    done.push_back(step);
+    if (moves[i] && *moves[i] < progress.next_move && !skipped) done.push_back(i);
   }
-  return done;
+  std::vector<std::size_t> kept;
+  return possible_steps(plan.task, plan.steps, done, kept);
 }
 
 Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run) {
@@ -418,6 +410,21 @@ Result<std::vector<MeasuredFamily>> measured_families(const RunDetail& run) {
     if (!family.lines.empty()) families.push_back(std::move(family));
   }
   return families;
+}
+
+std::vector<TimedMove> timed_moves(const RunDetail& run) {
+  const auto programme = parse_programme(run.programme_json, fmt::format("Run {}", run.summary.id));
+  if (!programme) return {};
+  const RunProgress progress = progress_of(run.events, static_cast<int>(programme->moves.size()));
+  std::vector<TimedMove> out;
+  for (int i = 0; i < progress.next_move; ++i) {
+    const auto at = static_cast<std::size_t>(i);
+    const auto* crease = std::get_if<MakeCreases>(&programme->moves[at].effect);
+    const bool skipped = std::find(progress.skipped.begin(), progress.skipped.end(), i) != progress.skipped.end();
+    if (!crease || crease->way != CreaseWay::align || skipped || at >= progress.move_seconds.size()) continue;
+    out.push_back({crease->extent == Extent::pinch, progress.move_seconds[at]});
+  }
+  return out;
 }
 
 namespace {

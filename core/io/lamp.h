@@ -20,6 +20,7 @@ struct Lamp {
   [[nodiscard]] Point3 direction() const;
   /// The cosine of half the spot's angle.
   [[nodiscard]] double rim() const;
+  friend bool operator==(const Lamp&, const Lamp&) = default;
 };
 
 /// The same lamp over the left shoulder of whoever looks from `eye`: nothing that is seen lies in the dark.

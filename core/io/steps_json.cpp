@@ -42,6 +42,8 @@ Json state_json(const FoldSequence& sequence, std::size_t index) {
            {"layers_max", form.overlap.layers_max},
            {"size_mm", pair(folded_size(form.form))},
            {"underside_up", state.underside_up}};
+  if (const Caution caution = state_caution(sequence, index); caution != Caution::none)
+    out["caution"] = caution_text(caution);
   if (!form.marks.empty()) {
     Json marks = Json::array();
     for (const Segment& s : form.marks) marks.push_back({s.from.x(), s.from.y(), s.to.x(), s.to.y()});
@@ -63,6 +65,7 @@ Json steps_json(const FoldSequence& sequence, double sigma_mm, std::optional<int
   return {{"sheet_mm", {sequence.file.sheet.width(), sequence.file.sheet.height()}},
           {"states", states},
           {"worst_sigma_mm", errors.determined ? Json(errors.worst_sigma_mm) : Json()},
+          {"worst_gap_mm", errors.determined ? Json(errors.gaps.empty() ? 0 : errors.gaps.front().sigma_mm) : Json()},
           {"points", points}};
 }
 

@@ -12,9 +12,19 @@ namespace uc {
 namespace {
 
 int moves_in(const StepsFile& file) {
-  return static_cast<int>(std::count_if(file.lines.begin(), file.lines.end(), [](const StepLine& l) {
-    return l.kind != StepVerb::cross && l.kind != StepVerb::say;
-  }));
+  const auto moves = [&](int first, int last) {
+    return static_cast<int>(std::count_if(file.lines.begin(), file.lines.end(), [&](const StepLine& l) {
+      return l.number >= first && l.number <= last && l.kind != StepVerb::cross && l.kind != StepVerb::say &&
+             l.kind != StepVerb::repeat;
+    }));
+  };
+  int all = file.lines.empty() ? 0 : moves(0, file.lines.back().number);
+  for (const StepLine& l : file.lines) {
+    if (l.kind != StepVerb::repeat) continue;
+    const int times = std::max(1, static_cast<int>(l.repeat.places.size()));
+    all += times * (moves(l.repeat.first, l.repeat.last) + (l.repeat.way == CarryWay::behind ? 2 : 0));
+  }
+  return all;
 }
 
 } // namespace

@@ -2,6 +2,7 @@
 
 #include "fold/step_figure.h"
 #include "fold/step_text.h"
+#include "fold/steps_format.h"
 #include "io/figure_drawing.h"
 #include "io/formats.h"
 #include "io/steps_json.h"
@@ -40,7 +41,10 @@ HandoutMoves step_moves(const FoldSequence& sequence, const TextStyle& usual) {
                                  {},
                                  {}};
             }
-            return HandoutMove{step_figure(sequence, i + 1), state_text(sequence, i + 1, style), {}, {}};
+            return HandoutMove{step_figure(sequence, i + 1),
+                               state_text(sequence, i + 1, style),
+                               {},
+                               caution_text(state_caution(sequence, i + 1), style)};
           },
           std::move(facts),
           {{LineStyle::valley, say(style, "valley")},
@@ -66,7 +70,8 @@ Page steps_page(const FoldSequence& sequence, const TextStyle& style, const Page
     page.text(corner + Point{0, 5}, std::to_string(i + 1), 4.5, true);
     draw_figure(page, move.figure, {corner + Point{6, 6}, {cell_w - 12, figure_h}});
     double y = figure_h + 9 + words_mm;
-    for (const std::string& line : measure.wrapped(plain_text(move.text), cell_w - 8, words_mm)) {
+    for (const std::string& line : measure.wrapped(
+             plain_text(move.caution.empty() ? move.text : move.text + " " + move.caution), cell_w - 8, words_mm)) {
       page.text({corner.x(), top + y}, line, words_mm);
       y += 1.4 * words_mm;
     }
@@ -83,8 +88,8 @@ std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, cons
   return page_svg(steps_page(sequence, style, fonts));
 }
 
-Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,
-                                const PageFonts& fonts, const PrintOptions& print) {
+Result<std::string> steps_bytes(const FoldSequence& sequence, std::string_view source, const std::string& file_name,
+                                double sigma_mm, const PageFonts& fonts, const PrintOptions& print) {
   const auto format = format_for(FileUse::write_steps, file_name);
   if (!format) return Error{format.error()};
   const std::string title = title_of(sequence);
@@ -93,7 +98,8 @@ Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string&
   PrintOptions printed = print;
   printed.fonts = fonts;
   return by_format<FileUse::write_steps, Result<std::string>>(
-      *format, on<FileFormat::json>([&] { return steps_json(sequence, sigma_mm).dump(1) + "\n"; }),
+      *format, on<FileFormat::steps>([&] { return formatted_steps(source); }),
+      on<FileFormat::json>([&] { return steps_json(sequence, sigma_mm).dump(1) + "\n"; }),
       on<FileFormat::svg>([&] { return steps_svg(sequence, print.text, fonts); }),
       on<FileFormat::html>([&] { return handout_html(moves, title, subtitle); }),
       on<FileFormat::pdf>([&] { return pdf_of(handout_pages(moves, title, subtitle, printed), title, fonts); }));

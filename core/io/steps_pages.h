@@ -15,8 +15,9 @@ Page steps_page(const FoldSequence& sequence, const TextStyle& style, const Page
                 double words_mm = 3);
 std::string steps_svg(const FoldSequence& sequence, const TextStyle& style, const PageFonts& fonts);
 
-/// The bytes of FILE.pdf, .html, .svg or .json, chosen by the ending; fails for others.
-Result<std::string> steps_bytes(const FoldSequence& sequence, const std::string& file_name, double sigma_mm,
-                                const PageFonts& fonts, const PrintOptions& print);
+/// The bytes of FILE.pdf, .html, .svg, .json or .steps, chosen by the ending; fails for others. `source` is the text
+/// the sequence was read from.
+Result<std::string> steps_bytes(const FoldSequence& sequence, std::string_view source, const std::string& file_name,
+                                double sigma_mm, const PageFonts& fonts, const PrintOptions& print);
 
 } // namespace uc

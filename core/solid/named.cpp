@@ -262,7 +262,8 @@ Result<Polyhedron> named_solid(std::string_view name, const std::vector<int>& nu
     for (Point3& v : out.vertices) v *= scale;
     return out;
   }
-  return Error{fmt::format("\"{}\" is not a solid known here; solid --list names them", clipped(shown_text(name), 60))};
+  return Error{fmt::format("\"{}\" is not a solid known here; take one as icosahedron, prism:7 or geodesic:3,1",
+                           clipped(shown_text(name), 60))};
 }
 
 } // namespace uc

@@ -137,17 +137,24 @@ private slots:
     int right = 0;
     int top = drawn.height();
     int bottom = 0;
-    for (int y = 60; y < drawn.height(); ++y) { // below the note that says how much it is enlarged
+    for (int y = 200; y < drawn.height(); ++y) { // below the note that says how much it is enlarged
       for (int x = 0; x < drawn.width(); ++x) {
         if (drawn.pixel(x, y) == bare.pixel(x, y)) continue;
         left = std::min(left, x), right = std::max(right, x);
         top = std::min(top, y), bottom = std::max(bottom, y);
       }
     }
-    QVERIFY2(right - left > 4 * (bottom - top), "wide along the error's long axis");
+    QVERIFY2(right - left > 4 * (bottom - top), // wide along the error's long axis
+             qPrintable(QString("%1 to %2, %3 to %4").arg(left).arg(right).arg(top).arg(bottom)));
   }
 
+  void names_do_not_cover_one_another_data() {
+    QTest::addColumn<bool>("at_point");
+    QTest::newRow("of points") << true;
+    QTest::newRow("of lines") << false;
+  }
   void names_do_not_cover_one_another() {
+    QFETCH(bool, at_point);
     PaperView paper;
     paper.resize(700, 500);
     Figure f = labelled_figure(programme_with_marks());
@@ -165,7 +172,9 @@ private slots:
       }
       return where;
     };
-    const Figure::Label name = f.labels.back();
+    Figure::Label name = f.labels.back();
+    name.at_point = at_point;
+    name.centred = false;
     const QImage without = [&] {
       f.labels.pop_back();
       return drawn();

@@ -71,7 +71,6 @@ private slots:
       QCoreApplication::processEvents();
       Stage* stage = w.window->stage_at(i);
       auto* column = qobject_cast<QScrollArea*>(stage->choices());
-      const QStringList before = values(w);
       const Json project = json_of(w.project().programme);
       for (QWidget* control : stage->choices()->findChildren<QWidget*>()) {
         const bool wheeled = qobject_cast<QComboBox*>(control) || qobject_cast<QAbstractSpinBox*>(control) ||
@@ -82,6 +81,7 @@ private slots:
         QCoreApplication::processEvents();
         const int from = column->verticalScrollBar()->value();
         const bool down = from < column->verticalScrollBar()->maximum();
+        const QStringList before = values(w); // now: a plan that is done meanwhile may show its figures
         wheel(control, down ? -1 : 1);
         QVERIFY2(!control->hasFocus(), qPrintable(control->objectName()));
         if (column->verticalScrollBar()->maximum() > 0)
@@ -332,6 +332,7 @@ private slots:
     for (int from = 0; from < w.window->stage_count(); ++from)
       for (int to = 0; to < w.window->stage_count(); ++to) {
         w.window->show_stage(w.window->stage_at(from)->key());
+        QApplication::setActiveWindow(w.window.get()); // the question was the last to be active
         QWidget* focus = QApplication::focusWidget();
         QTest::keyClick(focus ? focus : w.window.get(), static_cast<Qt::Key>(Qt::Key_0 + (to + 1) % 10));
         QVERIFY2(w.window->current_stage() == to, qPrintable(w.window->stage_at(from)->key()));

@@ -6,6 +6,7 @@
 
 #include "pattern/family.h"
 #include "stages/collapse/collapse_stage.h"
+#include "widgets/spatial_bench.h"
 
 #include <QLabel>
 #include <QProcess>
@@ -13,6 +14,7 @@
 #include <QSlider>
 #include <QThreadPool>
 
+#include <algorithm>
 #include <thread>
 
 using namespace uc;
@@ -111,6 +113,36 @@ private slots:
     qInfo("longest event while two jobs run: %.1f ms (bound 100), %s; of %d", WatchedApplication::longest_ms(),
           WatchedApplication::where().c_str(), WatchedApplication::events());
     QVERIFY(WatchedApplication::events() > 100);
+  }
+
+  /// What is not seen is made when it is first seen: that is an event like any other.
+  void first_visits_are_short_while_two_jobs_run() {
+    Window w;
+    w.workspace->document.set_patience(50);
+    w.workspace->document.change("sheet", [](Project& p) {
+      p.sheet = parse_sheet("213x297mm").value();
+      p.sheet_name = "213x297mm";
+    });
+    draw(w, "waterbomb", {{"count", 8}});
+    // A plan of units is drawn by the processor here, with the driver's shaders made for the first picture.
+    const auto shows_space = [](Window& in) {
+      const auto all = in.window->findChildren<SpatialBench*>();
+      return std::any_of(all.begin(), all.end(), [](SpatialBench* b) { return b->isVisible() && b->draws_scene(); }) &&
+             std::all_of(all.begin(), all.end(), [](SpatialBench* b) { return !b->isVisible() || b->up_to_date(); });
+    };
+    QString told;
+    for (int i = 0; i < w.window->stage_count(); ++i) {
+      WatchedApplication::begin();
+      w.key(static_cast<Qt::Key>(Qt::Key_0 + (i + 1) % 10));
+      QCOMPARE(w.window->current_stage(), i);
+      QTest::qWait(150);
+      if (w.stage() == "units") QTRY_VERIFY_WITH_TIMEOUT(shows_space(w), 30000);
+      told += QString("%1 %2 ms (%3), ")
+                  .arg(w.stage())
+                  .arg(WatchedApplication::longest_ms(), 0, 'f', 0)
+                  .arg(QString::fromStdString(WatchedApplication::where()));
+    }
+    qInfo("first visits while two jobs run, longest events (bound 100): %s", qPrintable(told));
   }
 
   void progress_never_runs_back_and_tells_attempts() {

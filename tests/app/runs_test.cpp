@@ -5,6 +5,7 @@
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QPushButton>
 #include <QSlider>
 #include <QSpinBox>
 #include <QTableView>
@@ -24,6 +25,11 @@ class RunsTest : public QObject {
       p.grid.parts = parts;
     });
     QTRY_VERIFY(!w.workspace->document.planning());
+  }
+  static void answer_notice(Window& w, const QString& with) {
+    for (QPushButton* b : w.window->findChild<QWidget*>("notices")->findChildren<QPushButton*>())
+      if (b->isVisible() && b->text() == with) return QTest::mouseClick(b, Qt::LeftButton);
+    QFAIL(qPrintable("no button " + with));
   }
   static void new_project(Window& w) {
     for (QAction* action : w.window->findChildren<QAction*>())
@@ -47,6 +53,7 @@ private slots:
     new_project(w);
     QVERIFY(!run(w).active());
     QCOMPARE(w.workspace->log()->load(first)->summary.status, RunStatus::waiting);
+    QVERIFY2(!w.window->notice().contains("goes on where it was left"), qPrintable(w.window->notice()));
     plan(w, "Moon lamp", 6);
     const QString moon = w.dir.filePath("moon.undercrease");
     QVERIFY(w.window->save_project_as(moon));
@@ -79,15 +86,12 @@ private slots:
     choose("Moon lamp");
     QVERIFY(table->model()->index(table->currentIndex().row(), 1).data().toString().contains("waiting"));
     w.press("take-up");
-    QVERIFY2(w.window->notice().contains("leave it waiting first"), qPrintable(w.window->notice()));
+    QVERIFY2(w.window->notice().contains("Leave it waiting and go on with the other run?"),
+             qPrintable(w.window->notice()));
     QCOMPARE(run(w).id(), first);
-    w.go_to("fold");
-    w.press("wait");
-    QVERIFY(!run(w).active());
-    w.go_to("log");
-    choose("Moon lamp");
-    w.press("take-up");
+    answer_notice(w, "Leave it waiting");
     QTRY_COMPARE(run(w).id(), second);
+    QCOMPARE(w.workspace->log()->load(first)->summary.status, RunStatus::waiting);
     QCOMPARE(w.stage(), QString("fold"));
     QCOMPARE(run(w).next_move(), 1);
   }
@@ -109,9 +113,24 @@ private slots:
     QTRY_COMPARE(run(w).id(), id);
   }
 
+  void after_a_run_the_programme_is_shown_from_its_first_move() {
+    Window w;
+    plan(w, "Panel", 4);
+    w.go_to("fold");
+    const QString first = w.fold()->sentence();
+    for (int i = 0; i < 3; ++i) w.key(Qt::Key_PageDown);
+    const QString looked_at = w.fold()->sentence();
+    QVERIFY(looked_at != first);
+    w.press("begin");
+    QVERIFY(run(w).active());
+    w.press("wait");
+    QVERIFY(!run(w).active());
+    QCOMPARE(w.fold()->sentence(), first);
+  }
+
   void a_run_with_steps_is_read_beside_the_window() {
     Window w;
-    const auto text = read_file(UC_SOURCE_DIR "/data/steps/blintz.steps");
+    const auto text = read_file(UC_SOURCE_DIR "/data/steps/blintz-base.steps");
     QVERIFY(text.ok());
     QVERIFY(w.window->begin_steps(*text, "blintz"));
     QTRY_VERIFY(!w.workspace->document.planning());

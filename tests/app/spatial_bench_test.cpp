@@ -7,6 +7,7 @@
 
 #include "widgets/spatial_bench.h"
 #include "widgets/spatial_canvas.h"
+#include "widgets/spatial_renderer.h"
 
 #include <QLabel>
 
@@ -80,6 +81,34 @@ private slots:
     QVERIFY2(s.bench->trouble().isEmpty(), qPrintable(s.bench->trouble()));
     QCOMPARE(s.bench->canvas() != nullptr, app::graphics_card_draws());
     if (qEnvironmentVariable("LIBGL_ALWAYS_SOFTWARE") == "1") QVERIFY(!app::graphics_card_draws());
+  }
+
+  void pictures_come_from_a_thread_and_the_newest_is_shown() {
+    Shown s;
+    s.bench->draw_in_window(false);
+    QVERIFY(QTest::qWaitForWindowExposed(&s.window));
+    QTRY_VERIFY(s.bench->up_to_date());
+    const QImage first = s.in_window();
+    QVERIFY(unlike(first, s.picture().convertToFormat(first.format())) < 0.02);
+    // Of many turns in one go the last is shown in the end; what is there meanwhile is the picture before.
+    for (int i = 0; i < 30; ++i) s.bench->spin(3, 0);
+    QVERIFY(!s.bench->up_to_date());
+    QVERIFY(unlike(first, s.in_window()) < 0.001);
+    QTRY_VERIFY(s.bench->up_to_date());
+    QTRY_VERIFY(unlike(s.in_window(), s.picture()) < 0.02);
+    QVERIFY(unlike(first, s.in_window()) > 0.05);
+    // Copies wait for theirs; a scene that goes while it is drawn does no harm.
+    s.bench->spin(40, 0);
+    QVERIFY(unlike(s.bench->still({300, 300}), first.scaled(300, 300)) > 0.05);
+    s.bench->spin(5, 0);
+    s.bench->repaint();
+    s.bench->show_scene({}, 160, "nothing here");
+    QVERIFY(s.bench->up_to_date());
+    s.bench->show_scene(roof(), 160, {});
+    s.bench->repaint();
+    delete s.bench; // while a picture is drawn
+    s.bench = nullptr;
+    QTest::qWait(50);
   }
 
   void both_ways_show_the_same_data() {

@@ -20,7 +20,7 @@ class StepsTest : public QObject {
 private slots:
   void a_steps_file_is_folded_and_logged() {
     Window w;
-    QVERIFY(w.window->open_project(library("kite")));
+    QVERIFY(w.window->open_project(library("kite-base")));
     QCOMPARE(w.project().title, std::string("Kite base"));
     QCOMPARE(w.project().sheet.code(), std::string("square:150mm"));
     QCOMPARE(w.project().programme.moves.size(), std::size_t{3});
@@ -56,7 +56,7 @@ private slots:
 
   void a_project_keeps_its_steps() {
     Window w;
-    QVERIFY(w.window->open_steps(library("blintz")));
+    QVERIFY(w.window->open_steps(library("blintz-base")));
     const QString file = w.dir.path() + "/blintz.undercrease";
     QCOMPARE(w.workspace->document.save(file), QString());
     const Json before = json_of(w.project().programme);

@@ -5,6 +5,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QEvent>
+#include <QThread>
 
 #include <string>
 
@@ -31,7 +32,8 @@ public:
   }
 
   bool notify(QObject* receiver, QEvent* event) override {
-    if (depth_ > 0) return QApplication::notify(receiver, event);
+    // Threads that work have events too, which nobody waits for.
+    if (QThread::currentThread() != thread() || depth_ > 0) return QApplication::notify(receiver, event);
     ++depth_;
     // Both may be gone afterwards.
     const int type = event->type();

@@ -78,6 +78,7 @@ private slots:
       for (const Json& a : c["args"]) {
         QString word = QString::fromStdString(a.get<std::string>());
         if (word == "DEMO") word = QStringLiteral(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease";
+        if (word == "MEASURED") word = QStringLiteral(UC_SOURCE_DIR) + "/docs/guide/patterns/measured.json";
         if (word == "LOG") word = dir_.path() + "/log.sqlite";
         args << word;
       }

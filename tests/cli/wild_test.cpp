@@ -105,6 +105,7 @@ private slots:
       for (const Json& a : c) {
         QString word = QString::fromStdString(a.get<std::string>());
         if (word == "DEMO") word = QStringLiteral(UC_SOURCE_DIR) + "/data/demo/open-night.undercrease";
+        if (word == "MEASURED") word = QStringLiteral(UC_SOURCE_DIR) + "/docs/guide/patterns/measured.json";
         if (word == "LOG") word = "log.sqlite";
         call << word;
       }

@@ -99,10 +99,10 @@ private slots:
     for (const ArrowWay way : {ArrowWay::over, ArrowWay::behind, ArrowWay::over_and_back, ArrowWay::open})
       forms.insert(form_of(way));
     QCOMPARE(forms.size(), std::size_t{4});
-    QCOMPARE(form_of(ArrowWay::over), std::string("c-|c-|tf|"));             // halo, shaft, head
-    QCOMPARE(form_of(ArrowWay::over_and_back), std::string("c-|c-|tf|tf|")); // a head at both ends
-    QCOMPARE(form_of(ArrowWay::behind), std::string("c-|c-d|th|"));          // dashed, hollow
-    QCOMPARE(form_of(ArrowWay::open), std::string("c-|c-|b-|"));             // two barbs
+    QCOMPARE(form_of(ArrowWay::over), std::string("c-|c-|t-|tf|"));                // halo and shaft, halo and head
+    QCOMPARE(form_of(ArrowWay::over_and_back), std::string("c-|c-|t-|tf|t-|tf|")); // a head at both ends
+    QCOMPARE(form_of(ArrowWay::behind), std::string("c-|c-d|t-|th|"));             // dashed, hollow
+    QCOMPARE(form_of(ArrowWay::open), std::string("c-|c-|b-|b-|"));                // two barbs
   }
   void arrows_end_where_they_point_to() {
     std::mt19937 random(5);
@@ -117,10 +117,13 @@ private slots:
       const auto place = [](const Point& p) -> Point { return {2 * p.x() + 5, 300 - 2 * p.y()}; };
       draw_move(page, figure, {place, 0.2, 10, {}});
       const auto all = paths(page);
-      QCOMPARE(all.size(), std::size_t{3});
+      QCOMPARE(all.size(), std::size_t{4});
+      // Shaft and head each stand on a lighter line of the same course that is wider than they are.
+      QVERIFY(all[0].points == all[1].points && all[0].width_mm > all[1].width_mm && all[0].stroke == paper_slip);
+      QVERIFY(all[2].points == all[3].points && all[2].width_mm > 0 && all[2].stroke == paper_slip);
       QVERIFY((all[1].points.back() - place(to)).norm() < 1e-9 && (all[1].points[0] - place(from)).norm() < 1e-9);
-      QVERIFY((all[2].points[1] - place(to)).norm() < 1e-9); // the tip
-      for (const Point& p : all[2].points) QVERIFY((p - place(to)).norm() <= 6 * 2.4 * 0.2 * 1.01);
+      QVERIFY((all[3].points[1] - place(to)).norm() < 1e-9); // the tip
+      for (const Point& p : all[3].points) QVERIFY((p - place(to)).norm() <= 6 * 2.4 * 0.2 * 1.01);
       // On a flat sheet it bows upwards, clear of the hand.
       QVERIFY(all[1].points[1].y() <= (all[1].points[0].y() + all[1].points[2].y()) / 2 + 1e-9);
     }

@@ -3,7 +3,7 @@
 #include "runner.h"
 #include "support.h"
 
-#include "fold_checker.h"
+#include "folded_steps.h"
 
 #include "fold/step_errors.h"
 #include "fold/step_programme.h"
@@ -15,26 +15,12 @@
 #include <random>
 
 using namespace uc;
+using uc::testing::all_wrong;
 using uc::testing::FoldChecker;
+using uc::testing::folded;
 using uc::testing::near;
 
 namespace {
-
-FoldedSequence folded(const std::string& text) {
-  auto file = parse_steps(text);
-  if (!file) qFatal("%s: %s", text.c_str(), file.error().c_str());
-  return fold_sequence(std::move(file).value());
-}
-
-std::string all_wrong(const FoldSequence& sequence) {
-  const double area = signed_area(sequence.file.sheet.outline());
-  const Json json = steps_json(sequence, 0.25);
-  for (const Json& state : json["states"]) {
-    if (const std::string wrong = FoldChecker(state).wrong(area); !wrong.empty())
-      return "state " + state["n"].dump() + ": " + wrong;
-  }
-  return {};
-}
 
 /// Lines of a steps file made at random; most of them cannot be folded.
 class RandomSteps {

@@ -129,7 +129,8 @@ private slots:
       check(entry, export_bytes(project, std::string("p") + entry.ending, options));
     const auto folded = fold_sequence(parse_steps("sheet square:90mm\nvalley left onto right\n").value());
     for (const FormatEntry& entry : formats_for(FileUse::write_steps))
-      check(entry, steps_bytes(folded.made, std::string("s") + entry.ending, 0.25, fonts, {}));
+      check(entry, steps_bytes(folded.made, "sheet square:90mm\nvalley left onto right\n",
+                               std::string("s") + entry.ending, 0.25, fonts, {}));
   }
 };
 

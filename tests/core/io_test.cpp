@@ -6,6 +6,7 @@
 #include "io/svg.h"
 #include "io/tables.h"
 #include "io/unknown_fields.h"
+#include "pattern/family.h"
 
 #include <QProcess>
 #include <QRegularExpression>

@@ -3,7 +3,6 @@
 #include "support.h"
 
 #include "divide/division.h"
-#include "divide/hand_fit.h"
 #include "record/run_log.h"
 
 #include <QTemporaryDir>
@@ -34,31 +33,6 @@ RunDetail sample(const std::string& title, int parts) {
   run.programme_json = "{}";
   run.plans_json = "[]";
   return run;
-}
-
-/// Positions of a simulated folding of a plan by a hand of standard error s, read off a ruler.
-MeasuredFamily folded(int parts, double s, double ruler, std::mt19937& random) {
-  MeasuredFamily m;
-  m.task.parts = parts;
-  const GridPlan plan = plan_division(m.task, Method::best);
-  m.steps = plan.steps;
-  m.ruler_sigma_mm = ruler;
-  std::normal_distribution<double> hand(0, s);
-  std::normal_distribution<double> eye(0, m.task.guess_sigma_mm);
-  std::normal_distribution<double> reading(0, ruler);
-  std::vector<double> off(static_cast<std::size_t>(parts) + 1, 0);
-  for (const GridStep& step : m.steps) {
-    const double a = off[static_cast<std::size_t>(step.a)];
-    const double b = off[static_cast<std::size_t>(step.b)];
-    off[static_cast<std::size_t>(step.makes)] =
-        step.kind == StepKind::guess ? eye(random)
-                                     : (step.kind == StepKind::bring ? (a + b) / 2 : 2 * a - b) + hand(random);
-  }
-  for (int k = 1; k < parts; ++k) {
-    m.lines.push_back(k);
-    m.deviation_mm.push_back(off[static_cast<std::size_t>(k)] + reading(random));
-  }
-  return m;
 }
 
 } // namespace
@@ -153,43 +127,6 @@ private slots:
     QCOMPARE(db.list()->size(), std::size_t{2});
   }
 
-  void the_cause_is_the_largest_contribution_or_none() {
-    // One line made by one fold: of its deviation d the fold has d·s²/(s² + r²), the rest is the ruler's.
-    MeasuredFamily m;
-    m.task.parts = 2;
-    m.task.sigma_mm = 0.25;
-    m.ruler_sigma_mm = 0.15;
-    m.steps = {{StepKind::bring, 0, 2, 1, false}};
-    m.lines = {1};
-    m.deviation_mm = {1.3};
-    Diagnosis d = diagnose(m);
-    QVERIFY(d.cause && d.cause->kind == Cause::Kind::fold && d.cause->step == 0);
-    QVERIFY(near(d.cause->contribution_mm, 1.3 * 0.0625 / (0.0625 + 0.0225), 1e-12));
-    QVERIFY(d.lines[0].refold && d.lines[0].refold_from == (std::array<int, 2>{0, 2}));
-    QVERIFY(near(d.lines[0].after_refold_mm, 0.25, 1e-12));
-    // A ruler that errs more than the hand explains most of it: then no fold is named.
-    m.ruler_sigma_mm = 0.5;
-    QVERIFY(!diagnose(m).lines[0].within);
-    QVERIFY(!diagnose(m).cause);
-    m.ruler_sigma_mm = 0.15;
-    m.deviation_mm = {0.2};
-    QVERIFY(diagnose(m).lines[0].within && !diagnose(m).cause);
-    // A guess of 2 mm outweighs the fold after it: line 1 is half of line 2 and one fold.
-    m.task.parts = 3;
-    m.steps = {{StepKind::guess, 2, 2, 2, false}, {StepKind::bring, 0, 2, 1, false}};
-    m.deviation_mm = {3.0};
-    d = diagnose(m);
-    QVERIFY(d.cause && d.cause->kind == Cause::Kind::guess && d.cause->step == 0);
-    const double variance = 0.25 * 4 + 0.0625 + 0.0225;
-    QVERIFY(near(d.cause->contribution_mm, 3.0 * (0.25 * 4) / variance, 1e-12));
-    // The same from a start that is given.
-    m.task.start = StartMark{2, 2.0, StartKind::given, {}};
-    m.steps = {{StepKind::bring, 0, 2, 1, false}};
-    d = diagnose(m);
-    QVERIFY(d.cause && d.cause->kind == Cause::Kind::start);
-    QVERIFY(near(d.cause->contribution_mm, 3.0 * (0.25 * 4) / variance, 1e-12));
-  }
-
   void only_what_was_done_is_judged() {
     const auto division = divide(parse_sheet("square:240mm").value(), GridSpec{}, HandProfile{});
     RunDetail run = sample("Crater panel", 8);
@@ -274,69 +211,6 @@ private slots:
       QVERIFY(b.begin(sample("B", 4)).ok());
     }
     QCOMPARE(a.list()->size(), std::size_t{21});
-  }
-
-  void the_fit_recovers_the_hand_that_folded() {
-    std::mt19937 random(23);
-    int covered = 0;
-    constexpr int trials = 40;
-    for (int t = 0; t < trials; ++t) {
-      const double s = t % 2 == 0 ? 0.22 : 0.4;
-      std::vector<MeasuredFamily> runs;
-      for (int i = 0; i < 6; ++i) runs.push_back(folded(i % 2 == 0 ? 8 : 12, s, 0.1, random));
-      const auto fit = fit_hand(runs);
-      QVERIFY2(fit.ok(), fit ? "" : fit.error().c_str());
-      QVERIFY(near(fit->sigma_mm / s, 1, 0.35));
-      covered += std::abs(fit->sigma_mm - s) <= 1.96 * fit->standard_error_mm;
-      QCOMPARE(fit->measurements, 3 * 7 + 3 * 11);
-    }
-    QVERIFY2(covered >= trials * 0.8, qPrintable(QString::number(covered)));
-  }
-
-  void one_line_made_by_one_fold_has_a_closed_form() {
-    // Halves only: deviations are independent N(0, s² + r²), so s² is their mean square less r².
-    std::vector<MeasuredFamily> runs;
-    double square = 0;
-    for (const double d : {0.3, -0.2, 0.5, 0.1, -0.4}) {
-      MeasuredFamily m;
-      m.task.parts = 2;
-      m.steps = {{StepKind::bring, 0, 2, 1}};
-      m.lines = {1};
-      m.deviation_mm = {d};
-      m.ruler_sigma_mm = 0.1;
-      runs.push_back(m);
-      square += d * d / 5;
-    }
-    const auto fit = fit_hand(runs);
-    QVERIFY(fit.ok());
-    const double s2 = square - 0.01;
-    QVERIFY(near(fit->sigma_mm, std::sqrt(s2), 1e-6));
-    // Observed information in s: n · 2 s² / (s²+r²)² at the maximum.
-    QVERIFY(near(fit->standard_error_mm, (s2 + 0.01) / std::sqrt(5 * 2 * s2), 1e-3));
-    QVERIFY(!fit_hand({runs[0]}));
-    for (MeasuredFamily& m : runs) m.deviation_mm = {0};
-    QVERIFY(!fit_hand(runs));
-  }
-
-  void the_diagnosis_finds_the_bad_fold() {
-    std::mt19937 random(4);
-    MeasuredFamily m = folded(8, 0.05, 0.05, random);
-    // The half line was creased 2 mm off, and all that came from it followed.
-    std::size_t half = 0;
-    for (std::size_t i = 0; i < m.steps.size(); ++i) {
-      if (m.steps[i].makes == 4) half = i;
-    }
-    DivideTask unit = m.task;
-    const LineErrors errors = replay(unit, m.steps);
-    for (std::size_t i = 0; i < m.lines.size(); ++i)
-      m.deviation_mm[i] += 2 * errors.coefficients(m.lines[i])[static_cast<Eigen::Index>(half)];
-    const Diagnosis d = diagnose(m);
-    QCOMPARE(d.blame[0].step, half);
-    QVERIFY(near(d.blame[0].error_mm, 2, 0.25));
-    QCOMPARE(d.lines[static_cast<std::size_t>(d.worst)].line, 4);
-    QVERIFY(!d.lines[3].within && d.lines[3].refold);
-    QVERIFY(d.lines[3].after_refold_mm < 0.6);
-    QVERIFY(diagnose({}).lines.empty());
   }
 };
 

@@ -120,7 +120,8 @@ private slots:
       QVERIFY(parse_steps(s.text)->lines.size() == s.file.lines.size());
     }
     QCOMPARE(names.size(), all->size());
-    QVERIFY(names.contains("unit-parallelogram") && names.contains("unit-strip-and-clip") && names.contains("kite"));
+    QVERIFY(names.contains("unit-parallelogram") && names.contains("unit-strip-and-clip") &&
+            names.contains("kite-base"));
   }
 
   void the_hand_out_draws_each_step() {

@@ -39,6 +39,9 @@ FoldStage::FoldStage(Workspace& workspace, QObject* parent)
   build_choices();
   build_centre();
   connect(&session_, &RunSession::changed, this, &FoldStage::show_move);
+  connect(&session_, &RunSession::changed, this, [this] {
+    if (!session_.active()) workspace_.ask({}, {}, "resumed-run");
+  });
   connect(&workspace_.document, &Document::changed, this, &FoldStage::show_move);
   connect(&second_, &QTimer::timeout, this, &FoldStage::tick);
   second_.start(1000);
@@ -52,11 +55,7 @@ FoldStage::FoldStage(Workspace& workspace, QObject* parent)
   });
   connect(&workspace_.document, &Document::changed, this, &FoldStage::ask_about_plan);
   connect(&session_, &RunSession::found, this, &FoldStage::run_found);
-  connect(&workspace_, &Workspace::run_wanted, this, [this](qint64 run) {
-    const QString wrong = session_.take_up_waiting(run);
-    report(wrong);
-    if (wrong.isEmpty()) workspace_.show_stage("fold");
-  });
+  connect(&workspace_, &Workspace::run_wanted, this, [this](qint64 run) { fold_on(run); });
   // After everybody has heard of the other project.
   connect(
       &workspace_.document, &Document::replaced, this,
@@ -82,19 +81,38 @@ void FoldStage::run_found(const QString& wrong) {
   }
   if (!wrong.isEmpty()) return report(wrong);
   if (session_.looking_on()) return;
-  workspace_.say(tr("\"%1\" goes on where it was left, at move %2 of %3; the clock stands still until you go on.")
+  workspace_.ask(tr("\"%1\" goes on where it was left, at move %2 of %3; the clock stands still until you go on.")
                      .arg(shown(session_.detail().summary.title))
                      .arg(std::min(session_.next_move() + 1, static_cast<int>(session_.programme().moves.size())))
-                     .arg(session_.programme().moves.size()));
+                     .arg(session_.programme().moves.size()),
+                 {}, "resumed-run");
+}
+
+void FoldStage::fold_on(qint64 run) {
+  if (session_.active()) {
+    workspace_.ask(tr("\"%1\" is being folded. Leave it waiting and go on with the other run?")
+                       .arg(shown(session_.detail().summary.title)),
+                   {{tr("Leave it waiting"),
+                     [this, run] {
+                       leave_waiting();
+                       if (!session_.active()) fold_on(run);
+                     }}},
+                   "other-run");
+    return;
+  }
+  const QString wrong = session_.take_up_waiting(run);
+  report(wrong);
+  if (wrong.isEmpty()) workspace_.show_stage("fold");
 }
 
 void FoldStage::leave_waiting() {
   touched();
   const QString title = shown(session_.detail().summary.title);
   const QString wrong = session_.put_aside();
-  report(wrong.isEmpty() ? tr("\"%1\" waits: it comes back when you open its project, or take it up in Log.").arg(title)
-                         : wrong);
-  if (wrong.isEmpty()) withdraw_question();
+  report(wrong.isEmpty()
+             ? tr("\"%1\" waits: it comes back when you open its project, or go on folding it from Log.").arg(title)
+             : wrong);
+  if (wrong.isEmpty()) run_ended();
 }
 
 void FoldStage::ask_about_plan() {
@@ -102,12 +120,18 @@ void FoldStage::ask_about_plan() {
   if (asked_about_plan_) return;
   asked_about_plan_ = true;
   workspace_.ask(tr("The plan has changed since this run began. The run goes on with the moves it began with."),
-                 {{tr("Go on with them"), [] {}}, {tr("Abandon the run"), [this] { end_run(RunStatus::abandoned); }}},
+                 {{tr("Go on with them"), [] {}}, {tr("Leave it waiting"), [this] { leave_waiting(); }}},
                  "changed-plan");
 }
 
 void FoldStage::withdraw_question() {
   if (std::exchange(asked_about_plan_, false)) workspace_.ask({}, {}, "changed-plan");
+}
+
+void FoldStage::run_ended() {
+  withdraw_question();
+  preview_ = 0;
+  show_move();
 }
 
 void FoldStage::begin_anew() {
@@ -142,7 +166,7 @@ void FoldStage::end_run(RunStatus status) {
   const std::int64_t run = session_.id();
   const QString wrong = session_.end(status);
   report(wrong);
-  if (wrong.isEmpty()) withdraw_question();
+  if (wrong.isEmpty()) run_ended();
   if (wrong.isEmpty() && status == RunStatus::finished) {
     workspace_.show_stage("log");
     workspace_.choose_run(run);
@@ -323,7 +347,7 @@ void FoldStage::show_move() {
       words.number += times.arg(move.repeat->time).arg(repeat.times);
     }
     if (session_.looking_on()) words.number += tr("  ·  HELD BY ANOTHER WINDOW, LOOK ON");
-    if (active && session_.paused()) words.number += tr("  ·  PAUSED, SPACE GOES ON");
+    if (active && session_.paused()) words.number += tr("  ·  PAUSED");
     const ProgrammeTeller teller(programme, style);
     words.sentence = QString::fromStdString(teller.text(static_cast<std::size_t>(at)));
     const QString check = QString::fromStdString(teller.check(static_cast<std::size_t>(at)));

@@ -61,8 +61,10 @@ private:
   void resume();
   void run_found(const QString& wrong);
   void leave_waiting();
+  void fold_on(qint64 run); // a run that waits
   void ask_about_plan();
   void withdraw_question();
+  void run_ended(); // what was said of it is no longer so
   /// Asks once before a run ends that is not all done.
   bool confirmed(RunStatus status);
   void end_run(RunStatus status);

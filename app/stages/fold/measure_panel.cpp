@@ -146,7 +146,9 @@ void MeasurePanel::load() {
     }
   }
   show_start();
-  if (rows_.empty())
+  if (plans_.empty())
+    verdict_->setText(tr("Only the lines of a grid can be measured; this run folds something else."));
+  else if (rows_.empty())
     verdict_->setText(tr("No crease has been made yet. Fold some, then measure."));
   else
     judge();
@@ -220,36 +222,70 @@ void MeasurePanel::judge() {
   verdict_->setText(sentences.join(' '));
 }
 
-void MeasurePanel::write_verdict(std::size_t plan, const LineVerdict& v) {
+void MeasurePanel::write_verdict(std::size_t plan, const LineVerdict& v, bool misread) {
   for (std::size_t r = 0; r < rows_.size(); ++r) {
     if (rows_[r].plan != plan || rows_[r].line != v.line) continue;
     const int row = static_cast<int>(r);
-    table_->item(row, deviation)->setText((v.deviation_mm > 0 ? "+" : "") + workspace_.error(v.deviation_mm));
-    table_->item(row, tolerance)->setText(workspace_.error(v.tolerance_mm));
-    table_->item(row, verdict_column)
-        ->setText(v.within   ? tr("✓ in tolerance")
-                  : v.refold ? tr("▲! fold it again")
-                             : tr("▲! off"));
+    table_->item(row, deviation)->setText((v.off_mm > 0 ? "+" : "") + workspace_.error(v.off_mm));
+    table_->item(row, tolerance)->setText(workspace_.error(v.limit_mm));
+    QString word;
+    switch (v.verdict) {
+    case Verdict::normal:
+      word = tr("✓ normal");
+      break;
+    case Verdict::odd:
+      word = tr("a little off, 1 in 20");
+      break;
+    case Verdict::again:
+      word = misread ? tr("▲! measure it again") : tr("▲! fold it again");
+      break;
+    }
+    table_->item(row, verdict_column)->setText(word);
   }
 }
 
 QString MeasurePanel::cause_sentence(std::size_t plan, const Cause& cause, int line) const {
   const QString share = workspace_.error(std::abs(cause.contribution_mm));
-  if (cause.kind == Cause::Kind::start)
-    return tr("Most likely cause: the mark the division starts from, which moves line %1 by %2.").arg(line).arg(share);
-  const int move = move_of_[plan][cause.step] + 1;
-  const QString made = QString::number(done_[plan][cause.step].makes);
-  return cause.kind == Cause::Kind::guess
-             ? tr("Most likely cause: the guess of line %1 in move %2, which moves line %3 by %4.")
-                   .arg(made)
-                   .arg(move)
-                   .arg(line)
-                   .arg(share)
-             : tr("Most likely cause: move %1, the fold that made line %2; it moves line %3 by %4.")
-                   .arg(move)
-                   .arg(made)
-                   .arg(line)
-                   .arg(share);
+  const auto made_by = [&] { return QString::number(done_[plan][cause.step].makes); };
+  const auto move = [&] { return QString::number(move_of_[plan][cause.step] + 1); };
+  switch (cause.kind) {
+  case Cause::Kind::start:
+    return tr("Most likely cause: the mark the division starts from, which moves line %1 by %2.")
+        .arg(QString::number(line), share);
+  case Cause::Kind::guess:
+    return tr("Most likely cause: the guess of line %1 in move %2, which moves line %3 by %4.")
+        .arg(made_by(), move(), QString::number(line), share);
+  case Cause::Kind::fold:
+    return tr("Most likely cause: move %1, the fold that made line %2; it moves line %3 by %4.")
+        .arg(move(), made_by(), QString::number(line), share);
+  case Cause::Kind::ruler:
+    return tr("Most likely cause: the ruler, misread or not laid at the edge; measure line %1 again.").arg(line);
+  case Cause::Kind::sheet:
+    return tr("Most likely cause: the sheet is not as large as planned; measure its sides.");
+  }
+  return {};
+}
+
+/// What was taken out before the lines were judged, where it is more than a ruler is read to.
+QString MeasurePanel::place_sentence(const Judgement& judged) const {
+  constexpr double seen = 0.05;
+  if (std::abs(judged.zero_mm) < seen && std::abs(judged.size_mm) < seen) return {};
+  const auto mm = [&](double v) { return (v > 0 ? "+" : "") + workspace_.error(v); };
+  return tr("Taken out first: %1 for where the ruler's zero lay, %2 for the size of the sheet.")
+      .arg(mm(judged.zero_mm), mm(judged.size_mm));
+}
+
+QStringList MeasurePanel::repair_sentences(const Judgement& judged) const {
+  QStringList all;
+  for (const Repair& r : judged.repair)
+    all << tr("Fold line %1 again: bring line %2 onto line %3; about %4 off is then to be expected.")
+               .arg(r.line)
+               .arg(r.from[0])
+               .arg(r.from[1])
+               .arg(workspace_.error(r.then_mm));
+  if (judged.again && all.isEmpty())
+    all << tr("Folding a line again would gain little; what it is made from is off as well.");
+  return all;
 }
 
 QStringList MeasurePanel::judge_direction(std::size_t f, const std::vector<MeasuredLine>& lines) {
@@ -263,21 +299,21 @@ QStringList MeasurePanel::judge_direction(std::size_t f, const std::vector<Measu
     family.ruler_sigma_mm = m.ruler_sigma_mm;
   }
   if (family.lines.empty()) return {};
-  const Diagnosis d = diagnose(family);
-  for (const LineVerdict& v : d.lines) write_verdict(f, v);
-  const LineVerdict& worst = d.lines[static_cast<std::size_t>(d.worst)];
+  const Judgement judged = uc::judge(family, workspace_.document.project().hand.sigma_se_mm);
+  const bool misread = judged.cause && judged.cause->kind == Cause::Kind::ruler;
+  for (std::size_t i = 0; i < judged.lines.size(); ++i)
+    write_verdict(f, judged.lines[i], misread && static_cast<int>(i) == judged.worst);
+  const LineVerdict& worst = judged.lines[static_cast<std::size_t>(judged.worst)];
   QStringList sentences{tr("Direction %1: line %2 is the worst, off by %3 where up to %4 is normal.")
                             .arg(direction_sign(plans_[f].family))
                             .arg(worst.line)
-                            .arg(workspace_.error(std::abs(worst.deviation_mm)), workspace_.error(worst.tolerance_mm))};
-  if (worst.refold)
-    sentences << tr("Fold it again: bring line %1 onto line %2; about %3 off is then to be expected.")
-                     .arg(worst.refold_from[0])
-                     .arg(worst.refold_from[1])
-                     .arg(workspace_.error(worst.after_refold_mm));
-  else if (!worst.within)
-    sentences << tr("Folding it again would gain little; its references are off as well.");
-  if (d.cause) sentences << cause_sentence(f, *d.cause, worst.line);
+                            .arg(workspace_.error(std::abs(worst.off_mm)), workspace_.error(worst.limit_mm))};
+  if (worst.verdict == Verdict::odd)
+    sentences << tr("As a whole the sheet is normal: 1 line in 20 is as far off, with no slip.");
+  // What was misread is read again first.
+  if (!misread) sentences << repair_sentences(judged);
+  if (judged.cause) sentences << cause_sentence(f, *judged.cause, worst.line);
+  if (const QString place = place_sentence(judged); !place.isEmpty()) sentences << place;
   return sentences;
 }
 

@@ -1,7 +1,8 @@
 // Measure now: positions of creases as read off a ruler, against their budget, and what to do about the worst.
 #pragma once
 
-#include "divide/hand_fit.h"
+#include "io/json_codec.h"
+#include "measure/judgement.h"
 #include "stages/fold/measure_table.h"
 #include "stages/fold/ruler_guide.h"
 #include "stages/fold/run_session.h"
@@ -39,7 +40,10 @@ private:
   [[nodiscard]] std::optional<MeasuredLine> read(std::size_t row, double ruler_mm, QString& wrong) const;
   /// One direction's verdicts and sentences.
   QStringList judge_direction(std::size_t plan, const std::vector<MeasuredLine>& lines);
-  void write_verdict(std::size_t plan, const LineVerdict& verdict);
+  /// `misread` where the ruler is more likely to blame than the fold.
+  void write_verdict(std::size_t plan, const LineVerdict& verdict, bool misread);
+  [[nodiscard]] QStringList repair_sentences(const Judgement& judged) const;
+  [[nodiscard]] QString place_sentence(const Judgement& judged) const;
   [[nodiscard]] QString cause_sentence(std::size_t plan, const Cause& cause, int line) const;
   void show_start();
   [[nodiscard]] QString figure(double mm) const;

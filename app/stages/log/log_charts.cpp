@@ -99,8 +99,8 @@ void draw_error_chart(QChartView& view, const std::vector<RunSummary>& runs, dou
     dress_axis(chart, a, where, title);
     return a;
   };
-  auto* x = axis_of(Qt::AlignBottom, QChartView::tr("planned error, %1").arg(unit));
-  auto* y = axis_of(Qt::AlignLeft, QChartView::tr("measured error, %1").arg(unit));
+  auto* x = axis_of(Qt::AlignBottom, QChartView::tr("planned, %1").arg(unit));
+  auto* y = axis_of(Qt::AlignLeft, QChartView::tr("measured, %1").arg(unit));
   auto* equal = line(t.soft_ink, Qt::DashLine);
   equal->append(low, low);
   equal->append(high, high);
@@ -130,7 +130,7 @@ void draw_time_chart(QChartView& view, const std::vector<RunSummary>& runs) {
     top = std::max({top, 1.1 * order[i]->minutes, 1.1 * order[i]->planned_minutes});
   }
   QValueAxis* x = axis(chart, Qt::AlignBottom, static_cast<double>(order.size()) + 1,
-                       QChartView::tr("run, oldest first; planned dashed"), "%.0f");
+                       QChartView::tr("run; planned dashed"), "%.0f");
   QValueAxis* y = axis(chart, Qt::AlignLeft, top, QChartView::tr("minutes"), "%.0f");
   attach(chart, planned, x, y);
   attach(chart, worked, x, y);

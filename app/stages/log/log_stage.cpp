@@ -4,7 +4,6 @@
 #include "widgets/ask_file.h"
 
 #include "base/atomic_file.h"
-#include "divide/hand_fit.h"
 #include "io/json_codec.h"
 #include "io/runs_file.h"
 #include "stages/log/log_charts.h"
@@ -495,11 +494,20 @@ QString LogStage::fit() {
   const auto fitted = fit_hand(families);
   if (!fitted) return QString::fromStdString(fitted.error());
   fitted_ = *fitted;
-  fit_text_->setText(tr("s = %1 ± %2, from %3 creases in %4 runs (maximum likelihood). The plan uses %5.")
-                         .arg(workspace_.error(fitted_->sigma_mm), workspace_.error(fitted_->standard_error_mm))
-                         .arg(fitted_->measurements)
-                         .arg(fitted_runs_)
-                         .arg(workspace_.error(workspace_.document.project().hand.sigma_mm)));
+  QStringList told{tr("One crease errs by %1 ± %2, from %3 creases in %4 runs. The plan uses %5.")
+                       .arg(workspace_.error(fitted_->sigma_mm), workspace_.error(fitted_->standard_error_mm))
+                       .arg(fitted_->lines)
+                       .arg(fitted_runs_)
+                       .arg(workspace_.error(workspace_.document.project().hand.sigma_mm))};
+  if (std::abs(fitted_->bias_mm) > 2 * fitted_->bias_error_mm)
+    told << (fitted_->bias_mm > 0 ? tr("Your creases lie %1 ± %2 short, towards the edge that was moved.")
+                                  : tr("Your creases lie %1 ± %2 too far from the edge that was moved."))
+                .arg(workspace_.error(std::abs(fitted_->bias_mm)), workspace_.error(fitted_->bias_error_mm));
+  if (fitted_->ruler_learnt)
+    told << tr("Lines read twice tell that a reading errs by %1.").arg(workspace_.error(fitted_->ruler_mm));
+  if (!fitted_->left_out.empty())
+    told << tr("%n line(s) left out as slips.", nullptr, static_cast<int>(fitted_->left_out.size()));
+  fit_text_->setText(told.join(' '));
   return {};
 }
 

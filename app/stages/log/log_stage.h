@@ -1,6 +1,7 @@
 // Log: every run, searched, sorted and compared; charts of error and time; the hand fitted from what was measured.
 #pragma once
 
+#include "measure/hand_fit.h"
 #include "record/run_log.h"
 #include "stages/stage.h"
 
@@ -101,7 +102,7 @@ private:
   QLabel* fit_text_;
   Field* note_field_;
   std::pair<std::int64_t, std::string> shown_note_{-1, {}};
-  std::optional<struct HandFit> fitted_;
+  std::optional<HandFit> fitted_;
   int fitted_runs_ = 0;
   int total_ = 0;
 };

@@ -31,7 +31,8 @@ int RunModel::row_of(std::int64_t id) const {
 
 QString work_words(const RunSummary& run) {
   if (run.kind == "division") return RunModel::tr("%1 parts").arg(run.size);
-  if (run.kind == "pre-crease") return RunModel::tr("Pattern, %1 cells").arg(run.size);
+  if (run.kind == "pre-crease")
+    return run.size > 1 ? RunModel::tr("Pattern, %1 cells").arg(run.size) : RunModel::tr("Pattern");
   if (run.kind == "references") return RunModel::tr("Marks, %1 moves").arg(run.size);
   if (run.kind == "steps") return RunModel::tr("Steps, %1 moves").arg(run.size);
   if (run.kind == "units") return RunModel::tr("%1 units").arg(run.size);
