@@ -73,10 +73,13 @@ std::string default_log_path();
 std::string font_folder();
 /// The folder of the sequences that ship.
 std::string steps_folder();
+/// The folder of the exercises that ship.
+std::string practice_folder();
 
 /// Values of options; a CallError names the option.
 double length_option(const std::string& name, const std::string& text);
 double length_option(const std::string& name, const std::string& text, double least_mm, double greatest_mm);
+double number_option(const std::string& name, const std::string& text, double least, double greatest);
 int whole_option(const std::string& name, const std::string& text, int least, int greatest);
 Sheet sheet_option(const std::string& text);
 /// Fails for options typed where they do not count: left out without a word, they would look as if they had been
@@ -100,6 +103,7 @@ int timed(double seconds, bool json, const Action& command);
 
 void add_assign(CLI::App& app, Action& action);
 void add_batch(CLI::App& app, Action& action);
+void add_caliper(CLI::App& app, Action& action);
 void add_check(CLI::App& app, Action& action);
 void add_collapse(CLI::App& app, Action& action);
 void add_count(CLI::App& app, Action& action);
@@ -114,6 +118,9 @@ void add_polygon(CLI::App& app, Action& action);
 void add_precrease(CLI::App& app, Action& action);
 void add_proportion(CLI::App& app, Action& action);
 void add_reference(CLI::App& app, Action& action);
+void add_practice(CLI::App& app, Action& action);
+void add_scan(CLI::App& app, Action& action);
+void add_score(CLI::App& app, Action& action);
 void add_solid(CLI::App& app, Action& action);
 void add_steps(CLI::App& app, Action& action);
 void add_units(CLI::App& app, Action& action);

@@ -28,6 +28,11 @@ std::string font_folder() {
   return std::filesystem::exists(installed) ? installed : std::string(UC_DATA_DIR) + "/fonts";
 }
 
+std::string practice_folder() {
+  const std::string installed = std::string(UC_INSTALLED_DATA_DIR) + "/practice";
+  return std::filesystem::exists(installed) ? installed : std::string(UC_DATA_DIR) + "/practice";
+}
+
 std::string steps_folder() {
   const std::string installed = std::string(UC_INSTALLED_DATA_DIR) + "/steps";
   return std::filesystem::exists(installed) ? installed : std::string(UC_DATA_DIR) + "/steps";
@@ -71,6 +76,7 @@ int run(int argc, char** argv) {
   Action action;
   add_assign(app, action);
   add_batch(app, action);
+  add_caliper(app, action);
   add_check(app, action);
   add_collapse(app, action);
   add_count(app, action);
@@ -85,6 +91,9 @@ int run(int argc, char** argv) {
   add_precrease(app, action);
   add_proportion(app, action);
   add_reference(app, action);
+  add_practice(app, action);
+  add_scan(app, action);
+  add_score(app, action);
   add_solid(app, action);
   add_steps(app, action);
   add_units(app, action);

@@ -40,6 +40,13 @@ void refuse_misplaced(const CLI::App& command, const std::vector<std::string>& o
   }
 }
 
+double number_option(const std::string& name, const std::string& text, double least, double greatest) {
+  const auto value = parse_number(text);
+  if (!value) throw CallError{fmt::format("{}: \"{}\" is not a number", name, text)};
+  if (!(*value >= least && *value <= greatest))
+    throw CallError{fmt::format("{}: {} is out of range; type {:g} to {:g}", name, text, least, greatest)};
+  return *value;
+}
 int whole_option(const std::string& name, const std::string& text, int least, int greatest) {
   int value = 0;
   const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);

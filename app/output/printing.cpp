@@ -5,6 +5,8 @@
 #include "base/page_painter.h"
 #include "base/theme.h"
 #include "io/exports.h"
+#include "io/plotter_file.h"
+#include "project/score_work.h"
 #include "widgets/dialog_size.h"
 
 #include <QApplication>
@@ -98,6 +100,26 @@ void print_project(Workspace& workspace, QWidget* parent) {
   QPrintDialog dialog(&printer, parent);
   if (dialog.exec() != QDialog::Accepted) return;
   print_pages(printer, export_pages(workspace.document.project(), options_of(workspace, paper_of(printer))));
+}
+
+QString score_project(Workspace& workspace, const QString& path) {
+  if (const QString wait = why_not_yet(workspace); !wait.isEmpty()) return wait;
+  const Project& project = workspace.document.project();
+  const auto work = score_work(project);
+  if (!work) return QString::fromStdString(work.error());
+  const ScoreSettings settings;
+  const auto plan = score_plan(work->pattern, work->sheet, settings);
+  if (!plan) return QString::fromStdString(plan.error());
+  const auto bytes = plotter_bytes(*plan, settings, bytes_of(path), project.title);
+  if (!bytes) return QString::fromStdString(bytes.error());
+  const auto written = write_atomically(bytes_of(path), *bytes);
+  if (!written) return QString::fromStdString(written.error());
+  workspace.say(
+      QObject::tr("%n strokes, about %1 minutes. The second side follows after a stop to turn the sheet over. "
+                  "Scoring tools cut: hold to what the maker of the machine says.",
+                  nullptr, static_cast<int>(plan->strokes()))
+          .arg(plan->minutes, 0, 'f', 1));
+  return {};
 }
 
 QString export_project(Workspace& workspace, const QString& path) {

@@ -18,6 +18,8 @@ void print_pages(QPrinter& printer, const std::vector<Page>& pages);
 void show_print_preview(Workspace& workspace, QWidget* parent);
 /// A drawing at true scale, tiled over as many pages as it takes.
 void show_print_preview(Workspace& workspace, const Figure& figure, const QString& title, QWidget* parent);
+/// Writes what a scoring plotter needs for the project; what went wrong, or nothing.
+QString score_project(Workspace& workspace, const QString& path);
 void print_project(Workspace& workspace, QWidget* parent);
 /// Writes the project to a file by its ending; returns the sentence to show when that fails.
 QString export_project(Workspace& workspace, const QString& path);

@@ -94,6 +94,7 @@ private:
   /// Whether a run under way may be left: says what becomes of it.
   bool may_leave_run(Leaving leaving);
   void export_file();
+  void score_file();
 
   Workspace& workspace_;
   PleatRibbon* ribbon_;

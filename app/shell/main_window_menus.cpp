@@ -98,6 +98,7 @@ void MainWindow::make_file_menu() {
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });
   file->addSeparator();
   file->addAction(tr("Export to a file..."), QKeySequence(tr("Ctrl+E")), this, [this] { export_file(); });
+  file->addAction(tr("Save for a scoring plotter..."), this, [this] { score_file(); });
   file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this,
                   [this] { show_print_preview(workspace_, this); });
   file->addAction(tr("&Print..."), QKeySequence::Print, this, [this] { print_project(workspace_, this); });
@@ -273,6 +274,13 @@ bool MainWindow::choose_save(bool always_ask) {
   if (path.isEmpty() || always_ask)
     path = ask_where_to_write(this, tr("Save the project"), path, filters_for(FileUse::save));
   return !path.isEmpty() && save_project_as(path);
+}
+
+void MainWindow::score_file() {
+  const QString path =
+      ask_where_to_write(this, tr("Save for a scoring plotter"), {}, filters_for(FileUse::write_scoring));
+  if (path.isEmpty()) return;
+  workspace_.say_written(path, score_project(workspace_, path));
 }
 
 void MainWindow::export_file() {

@@ -16,7 +16,11 @@ SpatialCanvas::SpatialCanvas(QWidget* bench, std::function<Frame()> frame)
   setFormat(format);
 }
 
-SpatialCanvas::~SpatialCanvas() { give_back(); }
+SpatialCanvas::~SpatialCanvas() {
+  give_back();
+  // What is left of this by then must not be told that the context goes.
+  if (context()) disconnect(context(), nullptr, this, nullptr);
+}
 
 void SpatialCanvas::give_back() {
   if (!isValid()) return;

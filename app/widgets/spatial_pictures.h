@@ -8,9 +8,8 @@
 #include <QObject>
 
 #include <memory>
+#include <mutex>
 #include <optional>
-
-class QThread;
 
 namespace uc::app {
 
@@ -48,13 +47,15 @@ signals:
 private:
   class Painter;
   void begin_next();
+  void take();
 
-  QThread* thread_;
-  Painter* painter_; // lives there
+  std::mutex handing_over_;
+  QImage done_; // handed over by the painter
   std::optional<SpatialPicture> drawing_;
   std::optional<SpatialPicture> next_;
   QImage last_;
   SpatialPicture shown_;
+  std::unique_ptr<Painter> painter_; // the last: it ends before what it fills
 };
 
 } // namespace uc::app

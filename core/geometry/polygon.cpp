@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace uc {
@@ -82,6 +83,16 @@ std::pair<double, double> support(std::span<const Point> polygon, const Point& n
     high = std::max(high, normal.dot(p));
   }
   return {low, high};
+}
+
+double depth_inside(const Point& p, std::span<const Point> convex) {
+  double least = std::numeric_limits<double>::max();
+  for (std::size_t i = 0; i < convex.size(); ++i) {
+    const Point side = (convex[(i + 1) % convex.size()] - convex[i]).normalized();
+    const Point to = p - convex[i];
+    least = std::min(least, side.x() * to.y() - side.y() * to.x());
+  }
+  return least;
 }
 
 std::vector<Segment> clip(const Line& line, std::span<const Point> polygon, double tolerance) {

@@ -26,6 +26,9 @@ Point least_rectangle(std::vector<Point> points);
 /// Least and greatest n·p over the polygon, for a unit normal n.
 std::pair<double, double> support(std::span<const Point> polygon, const Point& normal);
 
+/// How far inside a convex polygon a point lies: its distance from the nearest side's line, negative outside.
+double depth_inside(const Point& p, std::span<const Point> convex);
+
 /// The parts of a line inside a polygon, in the order of line.direction(). A line along an edge yields that edge.
 std::vector<Segment> clip(const Line& line, std::span<const Point> polygon, double tolerance = 1e-9);
 /// The part of a convex or simple polygon with line.distance(p) <= 0 (Sutherland and Hodgman 1974).

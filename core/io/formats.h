@@ -26,15 +26,16 @@ enum class FileUse {
   write_units, // a hand-out
   write_project,
   write_runs,
-  write_space, // a sheet in space
-  write_still  // a picture of it
+  write_space,  // a sheet in space
+  write_still,  // a picture of it
+  write_scoring // for a plotter
 };
-constexpr FileUse all_file_uses[] = {FileUse::open,          FileUse::save,         FileUse::read_pattern,
-                                     FileUse::write_pattern, FileUse::write_folded, FileUse::write_creasing,
-                                     FileUse::write_steps,   FileUse::write_units,  FileUse::write_project,
-                                     FileUse::write_runs,    FileUse::write_space,  FileUse::write_still};
+constexpr FileUse all_file_uses[] = {
+    FileUse::open,           FileUse::save,        FileUse::read_pattern, FileUse::write_pattern, FileUse::write_folded,
+    FileUse::write_creasing, FileUse::write_steps, FileUse::write_units,  FileUse::write_project, FileUse::write_runs,
+    FileUse::write_space,    FileUse::write_still, FileUse::write_scoring};
 
-enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics, glb, obj, stl, png };
+enum class FileFormat { project, steps, json, svg, dxf, pdf, html, csv, ics, glb, obj, stl, png, hpgl, gcode };
 
 struct FormatEntry {
   FileUse use;
@@ -76,6 +77,8 @@ constexpr FormatEntry format_table[] = {
     {FileUse::write_space, FileFormat::obj, ".obj", "Model"},
     {FileUse::write_space, FileFormat::stl, ".stl", "Model to print"},
     {FileUse::write_still, FileFormat::png, ".png", "Picture with a clear ground"},
+    {FileUse::write_scoring, FileFormat::hpgl, ".hpgl", "HPGL for a plotter"},
+    {FileUse::write_scoring, FileFormat::gcode, ".gcode", "G-code"},
 };
 
 /// The formats of one use, the usual one first.

@@ -27,9 +27,13 @@ int moves_in(const StepsFile& file) {
   return all;
 }
 
+void sort_by_name(std::vector<LibrarySteps>& all) {
+  std::sort(all.begin(), all.end(), [](const LibrarySteps& a, const LibrarySteps& b) { return a.name < b.name; });
+}
+
 } // namespace
 
-Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
+Result<std::vector<LibrarySteps>> steps_in(const std::string& folder) {
   namespace fs = std::filesystem;
   std::vector<LibrarySteps> all;
   std::error_code wrong;
@@ -43,6 +47,14 @@ Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
     all.push_back({entry.path().stem().string(), std::move(file).value(), *text, moves});
   }
   if (wrong) return Error{fmt::format("{}: {}", folder, wrong.message())};
+  sort_by_name(all);
+  return all;
+}
+
+Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
+  auto found = steps_in(folder);
+  if (!found) return Error{found.error()};
+  std::vector<LibrarySteps> all = std::move(found).value();
   for (const UnitFamily& family : unit_families()) {
     if (family.steps.empty()) continue;
     auto file = parse_steps(family.steps);
@@ -50,7 +62,7 @@ Result<std::vector<LibrarySteps>> step_library(const std::string& folder) {
     const int moves = moves_in(*file);
     all.push_back({"unit-" + family.name, std::move(file).value(), family.steps, moves});
   }
-  std::sort(all.begin(), all.end(), [](const LibrarySteps& a, const LibrarySteps& b) { return a.name < b.name; });
+  sort_by_name(all);
   return all;
 }
 

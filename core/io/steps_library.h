@@ -14,7 +14,9 @@ struct LibrarySteps {
 
 constexpr std::size_t largest_steps_file = std::size_t{1} << 20;
 
-/// Sorted by name; fails when one cannot be read.
+/// The steps files of a folder, sorted by name; fails when one cannot be read.
+Result<std::vector<LibrarySteps>> steps_in(const std::string& folder);
+/// Those of the library's folder and of the units.
 Result<std::vector<LibrarySteps>> step_library(const std::string& folder);
 /// Small letters, digits and hyphens, so that no path is meant.
 bool is_library_name(const std::string& text);

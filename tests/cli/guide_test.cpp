@@ -12,6 +12,9 @@ class GuideTest : public QObject {
   Q_OBJECT
 
 private slots:
+  void initTestCase() {
+    QVERIFY(QFile::link(QStringLiteral(UC_SOURCE_DIR) + "/docs/guide/patterns", folder_.filePath("patterns")));
+  }
   void commands_print_what_the_guide_says_data() {
     QTest::addColumn<QString>("command");
     QTest::addColumn<QStringList>("lines");
@@ -71,7 +74,9 @@ private slots:
   }
 
 private:
-  const testing::Caller call_{QStringLiteral(UC_SOURCE_DIR) + "/docs/guide"};
+  // A folder of its own, where what commands write comes and goes; the guide's patterns are in it.
+  QTemporaryDir folder_;
+  const testing::Caller call_{folder_.path()};
 };
 
 UC_TEST(GuideTest)

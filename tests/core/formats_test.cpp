@@ -44,6 +44,10 @@ const char* beginning_of(FileFormat format) {
     return "mm";
   case FileFormat::png:
     return "\x89PNG";
+  case FileFormat::hpgl:
+    return "IN;";
+  case FileFormat::gcode:
+    return "(";
   case FileFormat::csv:
   case FileFormat::steps:
     return "";

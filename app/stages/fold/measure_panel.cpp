@@ -1,10 +1,14 @@
 #include "stages/fold/measure_panel.h"
 
+#include "base/atomic_file.h"
 #include "base/expression.h"
+#include "base/file_name.h"
 #include "base/theme.h"
 #include "divide/division.h"
+#include "io/grey_png.h"
 #include "programme/text.h"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
@@ -25,7 +29,9 @@ enum Column { crease, expected, measured, deviation, tolerance, verdict_column, 
 
 MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* parent)
     : QWidget(parent), workspace_(workspace), session_(session), table_(new MeasureTable(columns, measured)),
-      guide_(new RulerGuide), verdict_(new QLabel), ruler_(new QLineEdit) {
+      guide_(new RulerGuide), verdict_(new QLabel), ruler_(new QLineEdit),
+      scan_button_(new QPushButton(tr("Read a &scan..."))),
+      scan_([this](const Result<ScanReading>& reading) { take_scan(reading); }) {
   auto* box = new QVBoxLayout(this);
   box->setContentsMargins(24, 16, 24, 16);
   auto* title = new QLabel(tr("Measure now"));
@@ -72,9 +78,82 @@ MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* p
   connect(back, &QPushButton::clicked, this, &MeasurePanel::closed);
   row->addWidget(ruler_label);
   row->addWidget(ruler_);
+  scan_button_->setObjectName("measure-scan");
+  scan_button_->setToolTip(
+      tr("Measures the creases in a scan or photo (PNG) of the sheet on its print-out with ring marks. "
+         "under-crease-cli scan --marks makes the print-out."));
+  connect(scan_button_, &QPushButton::clicked, this, &MeasurePanel::choose_scan);
+  row->addWidget(scan_button_);
   row->addStretch(1);
   row->addWidget(back);
   box->addLayout(row);
+}
+
+void MeasurePanel::choose_scan() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Read a scan of the sheet"), {}, tr("Pictures (*.png)"));
+  if (!path.isEmpty()) read_scan_file(path);
+}
+
+void MeasurePanel::read_scan_file(const QString& path) {
+  if (!session_.active() || plans_.empty()) return;
+  const auto sheet = parse_sheet(session_.detail().summary.sheet);
+  if (!sheet || !sheet->has_right_corners()) {
+    verdict_->setText(tr("Scans are read of sheets with four right corners only; measure this one with a ruler."));
+    return;
+  }
+  std::vector<ScanLine> lines;
+  for (const StoredPlan& plan : plans_) {
+    if (plan.family != "x" && plan.family != "y") continue;
+    const auto axis = plan.family == "x" ? GridAxis::x : GridAxis::y;
+    for (const ScanLine& l : scan_lines({sheet->width(), sheet->height()}, plan.task.parts, axis)) {
+      const bool there = std::any_of(rows_.begin(), rows_.end(), [&](const Row& r) {
+        return r.line == l.line && plans_[r.plan].family == plan.family;
+      });
+      if (there) lines.push_back(l);
+    }
+  }
+  if (lines.empty()) {
+    verdict_->setText(tr("There are no upright or level creases yet that a scan could show."));
+    return;
+  }
+  verdict_->setText(tr("Reading the scan..."));
+  scan_button_->setEnabled(false);
+  scan_.begin([file = bytes_of(path), outline = sheet->outline(), lines](Progress& progress) -> Result<ScanReading> {
+    const auto bytes = read_file(file, largest_picture_file);
+    if (!bytes) return Error{bytes.error()};
+    const auto image = parse_grey_png(*bytes);
+    if (!image) return Error{image.error()};
+    return read_scan(*image, outline, lines, &progress);
+  });
+}
+
+/// What is sure goes into the table; the rest is left for the ruler. The scan's own error takes the ruler's place.
+void MeasurePanel::take_scan(const Result<ScanReading>& reading) {
+  scan_button_->setEnabled(true);
+  if (!reading) {
+    verdict_->setText(tr("The scan could not be measured: %1.").arg(QString::fromStdString(reading.error())));
+    return;
+  }
+  int taken = 0;
+  double squares = 0;
+  {
+    const QSignalBlocker quiet(table_);
+    for (const ReadLine& l : reading->lines) {
+      if (l.doubtful) continue;
+      for (std::size_t r = 0; r < rows_.size(); ++r) {
+        if (rows_[r].line != l.line.line || plans_[rows_[r].plan].family != l.line.axis) continue;
+        table_->item(static_cast<int>(r), measured)->setText(figure(l.position_mm));
+        squares += l.sigma_mm * l.sigma_mm;
+        ++taken;
+      }
+    }
+    if (taken > 0) ruler_->setText(QStringLiteral("%1 mm").arg(std::max(0.01, std::sqrt(squares / taken)), 0, 'f', 2));
+  }
+  judge();
+  const int left = static_cast<int>(rows_.size()) - taken;
+  verdict_->setText((left > 0 ? tr("%1 creases measured in the scan; %2 are left for the ruler.").arg(taken).arg(left)
+                              : tr("All %1 creases measured in the scan.").arg(taken)) +
+                    "\n" + verdict_->text());
 }
 
 double MeasurePanel::planned_mm(const Row& row) const {

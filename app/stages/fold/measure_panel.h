@@ -1,6 +1,8 @@
 // Measure now: positions of creases as read off a ruler, against their budget, and what to do about the worst.
 #pragma once
 
+#include "base/background.h"
+#include "device/scan_reader.h"
 #include "io/json_codec.h"
 #include "measure/judgement.h"
 #include "stages/fold/measure_table.h"
@@ -11,6 +13,7 @@
 
 class QLabel;
 class QLineEdit;
+class QPushButton;
 
 namespace uc::app {
 
@@ -25,6 +28,9 @@ public:
   /// Gives the keyboard to the first figure to be typed.
   void begin_typing() { table_->begin_typing(); }
   [[nodiscard]] QString verdict() const;
+  /// Measures the creases in a scan, off the interface thread, and fills in what is sure.
+  void read_scan_file(const QString& path);
+  [[nodiscard]] bool reading_scan() const { return scan_.busy(); }
 
 signals:
   void closed();
@@ -34,6 +40,8 @@ private:
     std::size_t plan;
     int line;
   };
+  void choose_scan();
+  void take_scan(const Result<ScanReading>& reading);
   void add_row(std::size_t plan, int line);
   void judge();
   /// What is typed in a row; nothing when it is empty, a sentence in `wrong` when it cannot be used.
@@ -55,10 +63,12 @@ private:
   RulerGuide* guide_;
   QLabel* verdict_;
   QLineEdit* ruler_;
+  QPushButton* scan_button_;
   std::vector<StoredPlan> plans_;           // as planned
   std::vector<std::vector<GridStep>> done_; // per plan: the steps that are done
   std::vector<std::vector<int>> move_of_;   // per plan: the move of each step that is done
   std::vector<Row> rows_;
+  Background<Result<ScanReading>> scan_;
 };
 
 } // namespace uc::app
