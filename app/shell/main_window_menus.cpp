@@ -98,7 +98,7 @@ void MainWindow::make_file_menu() {
   file->addAction(tr("Save &as..."), QKeySequence::SaveAs, this, [this] { choose_save(true); });
   file->addSeparator();
   file->addAction(tr("Export to a file..."), QKeySequence(tr("Ctrl+E")), this, [this] { export_file(); });
-  file->addAction(tr("Save for a scoring plotter..."), this, [this] { score_file(); });
+  file->addAction(tr("Save for a scorin&g plotter..."), this, [this] { score_file(); });
   file->addAction(tr("Print pre&view..."), QKeySequence(tr("Ctrl+Shift+P")), this,
                   [this] { show_print_preview(workspace_, this); });
   file->addAction(tr("&Print..."), QKeySequence::Print, this, [this] { print_project(workspace_, this); });

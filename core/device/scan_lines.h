@@ -15,7 +15,7 @@ struct ScanLine {
   int line = 0;           // counted along its axis; of a grid, its number there
   double position_mm = 0; // from line 0, the edge, where it meets the edge it is counted along; of slanting ones, from
                           // the lower left corner of the sheet's box, square to the line
-  Segment at;                  // from the edge it is counted along
+  Segment at;             // from the edge it is counted along
   std::vector<Segment> pieces; // where it is creased
 };
 
