@@ -1,8 +1,8 @@
 #include "device/scan_lines.h"
 
+#include "base/quantity.h"
 #include "crease/carrier_lines.h"
 
-#include <fmt/format.h>
 
 #include <cmath>
 #include <map>
@@ -33,7 +33,12 @@ double position_of(const std::string& axis, const Segment& at) {
   if (axis == "x") return at.from.x() - d.x() / d.y() * at.from.y();
   if (axis == "y") return at.from.y() - d.y() / d.x() * at.from.x();
   const double radians = std::stod(axis) * std::numbers::pi / 180;
-  return Point(-std::sin(radians), std::cos(radians)).dot((at.from + at.to) / 2);
+  const double left = Point(-std::sin(radians), std::cos(radians)).dot((at.from + at.to) / 2);
+  return counts_to_the_right(axis) ? -left : left;
+}
+
+bool counts_to_the_right(const std::string& axis) {
+  return axis == "x" || (axis != "y" && std::stod(axis) > 90); // so that all are above zero
 }
 
 std::vector<ScanLine> scan_lines(const CreasePattern& pattern, const Polygon& sheet) {
@@ -53,7 +58,7 @@ std::vector<ScanLine> scan_lines(const CreasePattern& pattern, const Polygon& sh
     const double degrees = std::atan2(d.y(), d.x()) * 180 / std::numbers::pi;
     l.axis = std::abs(degrees - 90) < 1e-4                                ? "x"
              : std::abs(degrees) < 1e-4 || std::abs(degrees - 180) < 1e-4 ? "y"
-                                                                          : fmt::format("{:.2f}", degrees);
+                                                                          : format_number(degrees, 2);
     l.position_mm = position_of(l.axis, l.at);
     out.push_back(l);
   }

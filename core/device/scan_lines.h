@@ -25,6 +25,8 @@ std::vector<ScanLine> scan_lines(const Point& sheet_size, int parts, GridAxis ax
 constexpr double least_scanned_mm = 12;
 std::vector<ScanLine> scan_lines(const CreasePattern& pattern, const Polygon& sheet);
 
+/// Whether positions grow to the right of an axis' direction, as of upright lines, or to its left, as of level ones.
+bool counts_to_the_right(const std::string& axis);
 /// Where a line lies that was found or moved, as `ScanLine::position_mm` counts; `at` in the sheet's own coordinates.
 double position_of(const std::string& axis, const Segment& at);
 

@@ -400,7 +400,7 @@ private:
     const double there = lines_[other]->traces[j].middle();
     const double gap = std::abs(lines_[k]->line->position_mm - lines_[other]->line->position_mm);
     const double sign = (lines_[k]->line->position_mm > lines_[other]->line->position_mm ? 1 : -1) *
-                        (lines_[k]->line->axis == "x" ? -1 : 1);
+                        (counts_to_the_right(lines_[k]->line->axis) ? -1 : 1);
     if (gap + sign * (here - there) < std::min(0.3, 0.3 * gap)) return never / 1e3;
     constexpr double usual_mm = 0.5;
     return std::pow((here - there) / usual_mm, 2) / 2;
@@ -535,7 +535,7 @@ Result<ScanReading> read_scan(const GreyImage& image, const Polygon& outline, co
       if (!read[a] || !read[b] || lines[b].position_mm - lines[a].position_mm < 0.05) continue;
       const Trace& s = searches[a].traces[static_cast<std::size_t>(chosen[a].trace)];
       const Trace& t = searches[b].traces[static_cast<std::size_t>(chosen[b].trace)];
-      const double sign = axis == "x" ? -1 : 1;
+      const double sign = counts_to_the_right(axis) ? -1 : 1;
       const double nominal = lines[b].position_mm - lines[a].position_mm;
       if (nominal + std::min(sign * (t.first - s.first), sign * (t.last - s.last)) < apart_mm)
         read[a]->doubtful = read[b]->doubtful = true;
