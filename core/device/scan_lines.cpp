@@ -3,7 +3,6 @@
 #include "base/quantity.h"
 #include "crease/carrier_lines.h"
 
-
 #include <cmath>
 #include <map>
 #include <numbers>
