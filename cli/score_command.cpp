@@ -64,9 +64,9 @@ int make(const ScoreOptions& o) {
     is_input(o.source.file);
     const auto project = load_project(o.source.file);
     if (!project) throw CallError{project.error()};
-    auto found = score_work(*project);
+    const auto found = score_work(*project);
     if (!found) return refused(found.error(), o.json);
-    work = std::move(*found);
+    work = *found;
   } else {
     work.pattern = read_pattern(o.source).pattern;
     work.sheet = scored_sheet(work.pattern);

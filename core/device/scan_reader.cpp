@@ -109,7 +109,7 @@ public:
       const double b = s.along.dot(sheet_.to_page * piece.to - s.from);
       const double low = std::min(a, b) + off_ends_mm;
       const double high = std::max(a, b) - off_ends_mm;
-      const int count = static_cast<int>((high - low) / wanted + 0.5);
+      const int count = static_cast<int>(std::lround((high - low) / wanted));
       for (int i = 0; i < count; ++i)
         add_stretch(s, low + (high - low) * i / count, low + (high - low) * (i + 1) / count);
     }
@@ -177,7 +177,7 @@ private:
     for (int i = far; i + far < count; ++i) {
       const auto mean = [&](int from, int to) {
         double sum = 0;
-        for (int k = from; k <= to; ++k) sum += out.profile[static_cast<std::size_t>(i + k)];
+        for (std::ptrdiff_t k = from; k <= to; ++k) sum += out.profile[static_cast<std::size_t>(i + k)];
         return sum / (to - from + 1);
       };
       out.signal[static_cast<std::size_t>(i)] = mean(-in, in) - (mean(near, far) + mean(-far, -near)) / 2;
@@ -314,7 +314,7 @@ private:
     constexpr double step = 0.03;
     constexpr int reach = 7;
     std::array<double, 2 * reach + 1> rest{};
-    for (int i = -reach; i <= reach; ++i) rest[static_cast<std::size_t>(i + reach)] = left_over(step * i);
+    for (std::size_t i = 0; i < rest.size(); ++i) rest[i] = left_over(step * (static_cast<double>(i) - reach));
     const auto best = std::min_element(rest.begin(), rest.end()) - rest.begin();
     if (best == 0 || best == 2 * reach) return std::nullopt;
     // Then finer, until what is left over bends as a parabola does.

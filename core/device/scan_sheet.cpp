@@ -32,8 +32,8 @@ std::optional<Step> strongest_step(const std::vector<double>& profile) {
   for (int i = reach; i + reach < n; ++i) {
     double sum = 0;
     double norm = 0;
-    for (int k = -reach; k <= reach; ++k) {
-      const double x = k * step_mm;
+    for (std::ptrdiff_t k = -reach; k <= reach; ++k) {
+      const double x = static_cast<double>(k) * step_mm;
       const double w = x * std::exp(-x * x / (2 * smooth_mm * smooth_mm));
       sum += w * profile[static_cast<std::size_t>(i + k)];
       norm += w * x;
