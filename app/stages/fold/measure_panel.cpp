@@ -30,7 +30,7 @@ enum Column { crease, expected, measured, deviation, tolerance, verdict_column, 
 MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* parent)
     : QWidget(parent), workspace_(workspace), session_(session), table_(new MeasureTable(columns, measured)),
       guide_(new RulerGuide), verdict_(new QLabel), ruler_(new QLineEdit),
-      scan_button_(new QPushButton(tr("Read a &scan..."))),
+      scan_button_(new QPushButton(tr("Read a s&can..."))),
       scan_([this](const Result<ScanReading>& reading) { take_scan(reading); }) {
   auto* box = new QVBoxLayout(this);
   box->setContentsMargins(24, 16, 24, 16);
