@@ -119,7 +119,7 @@ std::optional<Point> refined(const GreyImage& image, Point at, double radius) {
     const double black = part(0.08);
     const double white = part(0.85);
     if (white - black < 20) return std::nullopt;
-    // A tenth of the contrast is left out at both ends: noise of white paper would pull the middle about.
+    // The outer 15 % of the contrast count as white or black: noise of white paper would pull the middle about.
     Point sum = Point::Zero();
     double weight = 0;
     for (int y = low_y; y <= high_y; ++y) {

@@ -62,7 +62,7 @@ Page scan_page(const ScanFrame& frame) {
             fmt::format("For a sheet of {} x {} mm", format_number(size.x(), 1), format_number(size.y(), 1)), 4, true,
             Align::centre);
   page.text({middle.x(), middle.y() - 5},
-            "Lay it on the grey band, its lower left corner by the mark with the white middle.", 2.6, false,
+            "Lay it face up on the grey band, its lower left corner by the mark with the white middle.", 2.6, false,
             Align::centre);
   page.text({middle.x(), middle.y() + 1}, "Let all eight marks be seen. Print at true size:", 2.6, false,
             Align::centre);

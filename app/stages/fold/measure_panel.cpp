@@ -80,7 +80,7 @@ MeasurePanel::MeasurePanel(Workspace& workspace, RunSession& session, QWidget* p
   row->addWidget(ruler_);
   scan_button_->setObjectName("measure-scan");
   scan_button_->setToolTip(
-      tr("Measures the creases in a scan or photo (PNG) of the sheet on its print-out with ring marks. "
+      tr("Measures the creases in a scan or photo (PNG) of the sheet, face up on its print-out with ring marks. "
          "under-crease-cli scan --marks makes the print-out."));
   connect(scan_button_, &QPushButton::clicked, this, &MeasurePanel::choose_scan);
   row->addWidget(scan_button_);
